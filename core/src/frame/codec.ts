@@ -1,0 +1,82 @@
+/** Frames to bytes and back. Layout: version, flags, count, then times, values, status, and what the flags announce. */
+import { ByteReader, ByteWriter, FrameError } from './bytes.ts';
+import { readRuns, readTags, readTimes, readValues, writeRuns, writeTags, writeTimes, writeValues } from './columns.ts';
+import { MAXIMUM_FRAME_SAMPLES, type Frame } from './frame.ts';
+
+/** First byte of every frame. A frame with another version is refused, never guessed at. */
+export const FRAME_VERSION = 0x31;
+
+const WITH_TAGS = 1;
+const WITH_ORIGINS = 2;
+const WITH_TEXTS = 4;
+
+const toUtf8 = new TextEncoder();
+const fromUtf8 = new TextDecoder('utf-8', { fatal: true });
+
+/** Writes a frame of at least one sample. Identity with {@link decodeFrame} for every double, NaN and −0 included. */
+export function encodeFrame(frame: Frame): Uint8Array {
+  const n = frame.times.length;
+  if (n === 0 || n > MAXIMUM_FRAME_SAMPLES) {
+    throw new RangeError(`A frame holds 1 to ${MAXIMUM_FRAME_SAMPLES} samples, not ${n}.`);
+  }
+  const out = new ByteWriter(64 + n * 4);
+  out.byte(FRAME_VERSION);
+  out.byte(
+    (frame.tags ? WITH_TAGS : 0) | (frame.origins ? WITH_ORIGINS : 0) | (frame.texts.length > 0 ? WITH_TEXTS : 0),
+  );
+  out.varint(n);
+  writeTimes(out, frame.times);
+  writeValues(out, frame.values);
+  writeRuns(out, frame.status);
+  if (frame.tags) writeTags(out, frame.tags);
+  if (frame.origins) writeRuns(out, frame.origins);
+  if (frame.texts.length > 0) {
+    out.varint(frame.texts.length);
+    for (const text of frame.texts) {
+      const bytes = toUtf8.encode(text);
+      out.varint(bytes.length);
+      out.bytes(bytes);
+    }
+  }
+  return out.finish();
+}
+
+/**
+ * Reads a frame that fills the bytes exactly.
+ * @throws FrameError saying what is wrong with the bytes.
+ */
+export function decodeFrame(bytes: Uint8Array): Frame {
+  const input = new ByteReader(bytes);
+  if (bytes.length === 0) throw new FrameError('there are no bytes');
+  const version = input.byte();
+  if (version !== FRAME_VERSION) {
+    throw new FrameError(`it starts with 0x${version.toString(16).padStart(2, '0')} instead of 0x31`);
+  }
+  const flags = input.byte();
+  if (flags > 7) throw new FrameError(`its flags ${flags} are unknown`);
+  const n = input.varint();
+  if (n === 0 || n > MAXIMUM_FRAME_SAMPLES) throw new FrameError(`it claims ${n} samples`);
+  const times = readTimes(input, n);
+  const values = readValues(input, n);
+  const status = readRuns(input, new Uint32Array(n));
+  const tags = flags & WITH_TAGS ? readTags(input, n) : null;
+  const origins = flags & WITH_ORIGINS ? readRuns(input, new Uint8Array(n)) : null;
+  const texts = flags & WITH_TEXTS ? readTexts(input) : [];
+  if (input.remaining !== 0) throw new FrameError(`${input.remaining} bytes follow its end`);
+  return { tags, times, values, status, origins, texts };
+}
+
+function readTexts(input: ByteReader): string[] {
+  const count = input.varint();
+  if (count > input.remaining) throw new FrameError('it claims more texts than it has bytes');
+  const texts: string[] = [];
+  for (let i = 0; i < count; i++) {
+    try {
+      texts.push(fromUtf8.decode(input.bytes(input.varint())));
+    } catch (error) {
+      if (error instanceof FrameError) throw error;
+      throw new FrameError('a text in it is not UTF-8');
+    }
+  }
+  return texts;
+}

@@ -1,0 +1,47 @@
+/**
+ * A frame is a columnar run of samples: the one representation of many samples, everywhere.
+ *
+ * - `times`: microseconds since 1970-01-01T00:00Z, whole numbers (safe in a double until the year 2255).
+ * - `values`: numbers; booleans as 0 and 1; states as their number; for text the position in `texts`.
+ *   NaN stands for "no value" (a Bad sample without one).
+ * - `status`: OPC UA status codes.
+ * - `tags`: the tag of each sample, in an entry's frame; null in a ledger block's, which holds one tag.
+ * - `origins`: how each sample got in, in a ledger block's frame; null in an entry's, which has one origin.
+ */
+export interface Frame {
+  readonly tags: Uint32Array | null;
+  readonly times: Float64Array;
+  readonly values: Float64Array;
+  readonly status: Uint32Array;
+  readonly origins: Uint8Array | null;
+  readonly texts: readonly string[];
+}
+
+/** Largest number of samples in a frame: keeps a hostile header from reserving the machine's memory. */
+export const MAXIMUM_FRAME_SAMPLES = 1_000_000;
+
+/** Microseconds whose frame arithmetic stays exact: about the years 1685 to 2255. */
+export const MAXIMUM_TIME = 9_000_000_000_000_000;
+
+export function emptyFrame(length = 0, columns: { tags?: boolean; origins?: boolean } = {}): Frame {
+  return {
+    tags: columns.tags ? new Uint32Array(length) : null,
+    times: new Float64Array(length),
+    values: new Float64Array(length),
+    status: new Uint32Array(length),
+    origins: columns.origins ? new Uint8Array(length) : null,
+    texts: [],
+  };
+}
+
+/** The samples at positions [from, to) of a frame, sharing memory with it. */
+export function sliceFrame(frame: Frame, from: number, to: number): Frame {
+  return {
+    tags: frame.tags?.subarray(from, to) ?? null,
+    times: frame.times.subarray(from, to),
+    values: frame.values.subarray(from, to),
+    status: frame.status.subarray(from, to),
+    origins: frame.origins?.subarray(from, to) ?? null,
+    texts: frame.texts,
+  };
+}

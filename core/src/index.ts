@@ -1,0 +1,25 @@
+/** The heart of Wide Ledger: pure computation on time, samples, frames, aggregates and coverage. */
+export * from './status/codes.ts';
+export * from './status/origins.ts';
+export * from './time/instants.ts';
+export * from './time/durations.ts';
+export * from './time/buckets.ts';
+export * from './time/windows.ts';
+export { FrameError } from './frame/bytes.ts';
+export * from './frame/frame.ts';
+export { FRAME_VERSION, decodeFrame, encodeFrame } from './frame/codec.ts';
+export * from './samples/merge.ts';
+export * from './samples/range.ts';
+export * from './samples/summary.ts';
+export * from './filter/deadband.ts';
+export * from './registers/words.ts';
+export * from './registers/spans.ts';
+export * from './coverage/spans.ts';
+export * from './coverage/gaps.ts';
+export * from './envelope/envelope.ts';
+export * from './entry/entry.ts';
+export * from './aggregates/configuration.ts';
+export { seriesOf, firstAtOrAfter, type Series } from './aggregates/series.ts';
+export { interpolatedBound, simpleBound, type Bound } from './aggregates/bounds.ts';
+export type { AggregateResult } from './aggregates/result.ts';
+export * from './aggregates/compute.ts';

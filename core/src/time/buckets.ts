@@ -1,0 +1,72 @@
+/** The intervals of a processed read: fixed as in OPC 10000-13, or calendar units in a zone (decision D15). */
+import { DateTime } from 'luxon';
+import type { Interval } from './durations.ts';
+
+/**
+ * One interval of a processed read, in microseconds. `begin` is where the request starts walking it: the
+ * earlier edge forwards, the later one in reverse. The begin edge belongs to it, the finish edge does not.
+ */
+export interface Bucket {
+  readonly begin: number;
+  readonly finish: number;
+  /** The last interval of a request whose range is no multiple of it. */
+  readonly truncated: boolean;
+}
+
+export const MAXIMUM_BUCKETS = 200_000;
+
+/**
+ * Cuts [from, to) into intervals. `from > to` walks backwards with the short interval at the early end.
+ * A zero interval, or one longer than the range, gives one interval. Calendar units cut at the zone's midnight.
+ * @throws RangeError when from equals to, or there would be more than {@link MAXIMUM_BUCKETS}.
+ */
+export function cutIntoBuckets(from: number, to: number, interval: Interval, zone: string): Bucket[] {
+  if (from === to) throw new RangeError('The window is empty: start and end are the same.');
+  if (interval.kind === 'calendar') {
+    const forward = calendarBuckets(Math.min(from, to), Math.max(from, to), interval, zone);
+    if (from < to) return forward;
+    return forward.reverse().map(({ begin, finish, truncated }) => ({ begin: finish, finish: begin, truncated }));
+  }
+  const range = Math.abs(to - from);
+  const length = interval.micros;
+  if (length === 0 || length >= range) return [{ begin: from, finish: to, truncated: length > range }];
+  const count = Math.ceil(range / length);
+  guardCount(count);
+  const direction = from < to ? 1 : -1;
+  return Array.from({ length: count }, (_, index) => {
+    const last = index === count - 1;
+    const begin = from + direction * index * length;
+    return { begin, finish: last ? to : begin + direction * length, truncated: last && range % length !== 0 };
+  });
+}
+
+function calendarBuckets(from: number, to: number, interval: Interval & { kind: 'calendar' }, zone: string): Bucket[] {
+  const { unit, count } = interval;
+  const anchor = DateTime.fromMillis(Math.floor(from / 1000), { zone }).startOf(unit);
+  if (!anchor.isValid) throw new RangeError(`"${zone}" is not a time zone this machine knows.`);
+  const edge = (index: number): number =>
+    anchor
+      .plus({ [`${unit}s`]: index * count })
+      .startOf('day')
+      .toMillis() * 1000;
+  const buckets: Bucket[] = [];
+  for (let index = 0, begin = edge(0); begin < to; index++) {
+    const finish = edge(index + 1);
+    if (finish > from) {
+      buckets.push({
+        begin: Math.max(begin, from),
+        finish: Math.min(finish, to),
+        truncated: begin < from || finish > to,
+      });
+    }
+    guardCount(buckets.length);
+    begin = finish;
+  }
+  return buckets;
+}
+
+function guardCount(count: number): void {
+  if (count > MAXIMUM_BUCKETS) {
+    throw new RangeError(`That would be ${count} or more intervals; at most ${MAXIMUM_BUCKETS} are answered at once.`);
+  }
+}

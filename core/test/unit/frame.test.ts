@@ -1,0 +1,117 @@
+import fc from 'fast-check';
+import { FrameError, decodeFrame, encodeFrame, packEntry, unpackEntry, type Frame } from '../../src/index.ts';
+
+const specials = fc.constantFrom(NaN, -0, 0, Infinity, -Infinity, 5e-324, Number.MAX_VALUE, 2 ** 53, 0.1 + 0.2);
+const decimals = fc.integer({ min: -1e6, max: 1e6 }).map((n) => n / 100);
+const singles = fc.float({ noNaN: true });
+const values = fc.oneof(
+  fc.array(fc.oneof(fc.double(), specials), { minLength: 1, maxLength: 200 }),
+  fc.array(fc.oneof({ weight: 9, arbitrary: decimals }, { weight: 1, arbitrary: fc.constant(NaN) }), {
+    minLength: 1,
+    maxLength: 200,
+  }),
+  fc.array(singles, { minLength: 1, maxLength: 100 }),
+  fc.array(fc.constantFrom(1 / 3, 2 / 3, 1 / 7), { minLength: 40, maxLength: 100 }),
+  fc.array(fc.constantFrom(0, 1), { minLength: 1, maxLength: 100 }),
+);
+
+const frames: fc.Arbitrary<Frame> = values.chain((list) => {
+  const n = list.length;
+  const times = fc.oneof(
+    fc.array(fc.integer({ min: -9e15, max: 9e15 }), { minLength: n, maxLength: n }),
+    fc
+      .tuple(fc.integer({ min: 0, max: 2e9 }), fc.integer({ min: 1, max: 3600 }))
+      .map(([start, step]) => list.map((_, i) => (start + i * step) * 1_000_000)),
+    fc
+      .tuple(
+        fc.integer({ min: 0, max: 2e12 }),
+        fc.array(fc.integer({ min: 1, max: 2000 }), { minLength: n, maxLength: n }),
+      )
+      .map(([start, steps]) => {
+        let at = start;
+        return steps.map((step) => (at += step) * 1000);
+      }),
+  );
+  return fc.record({
+    tags: fc.option(fc.array(fc.nat(0xffffffff), { minLength: n, maxLength: n }).map((tags) => Uint32Array.from(tags))),
+    times: times.map((t) => Float64Array.from(t)),
+    values: fc.constant(Float64Array.from(list)),
+    status: fc
+      .array(fc.constantFrom(0, 0x80310000, 0x40a40402, 0xffffffff), { minLength: n, maxLength: n })
+      .map((s) => Uint32Array.from(s)),
+    origins: fc.option(fc.array(fc.nat(6), { minLength: n, maxLength: n }).map((o) => Uint8Array.from(o))),
+    texts: fc.array(fc.string({ unit: 'binary' }), { maxLength: 5 }),
+  });
+});
+
+const bitsOf = (doubles: Float64Array): bigint[] => [
+  ...new BigUint64Array(Float64Array.from(doubles, (v) => (Number.isNaN(v) ? NaN : v)).buffer),
+];
+
+describe('a frame', () => {
+  test('comes back from its bytes bit for bit', () => {
+    fc.assert(
+      fc.property(frames, (frame) => {
+        const back = decodeFrame(encodeFrame(frame));
+        expect(back.times).toEqual(frame.times);
+        expect(bitsOf(back.values)).toEqual(bitsOf(frame.values));
+        expect(back.status).toEqual(frame.status);
+        expect(back.tags).toEqual(frame.tags);
+        expect(back.origins).toEqual(frame.origins);
+        expect(back.texts).toEqual(frame.texts);
+      }),
+      { numRuns: 500 },
+    );
+  });
+
+  test('is refused with a FrameError, never with another error, whatever the bytes', () => {
+    fc.assert(
+      fc.property(frames, fc.nat(), fc.nat(255), (frame, at, byte) => {
+        const bytes = encodeFrame(frame);
+        bytes[at % bytes.length] = byte;
+        try {
+          decodeFrame(bytes);
+        } catch (error) {
+          expect(error).toBeInstanceOf(FrameError);
+        }
+        expect(() => decodeFrame(bytes.subarray(0, bytes.length - 1))).toThrow(FrameError);
+      }),
+      { numRuns: 300 },
+    );
+  });
+
+  test('says what is wrong', () => {
+    expect(() => decodeFrame(new TextEncoder().encode('hello'))).toThrow(
+      'This is not a frame: it starts with 0x68 instead of 0x31.',
+    );
+    expect(() => unpackEntry(new Uint8Array(3))).toThrow('it does not start with "WLE1"');
+  });
+
+  test('of regular one-second decimals stays near one byte a sample before compression', () => {
+    const n = 3600;
+    const frame: Frame = {
+      tags: null,
+      times: Float64Array.from({ length: n }, (_, i) => (1_700_000_000 + i) * 1_000_000),
+      values: Float64Array.from({ length: n }, (_, i) => Math.round(1000 + 40 * Math.sin(i / 8)) / 10),
+      status: new Uint32Array(n),
+      origins: new Uint8Array(n),
+      texts: [],
+    };
+    expect(encodeFrame(frame).length).toBeLessThan(n * 1.1);
+  });
+
+  test('travels in an entry beside its description', () => {
+    const frame = {
+      tags: Uint32Array.of(7),
+      times: Float64Array.of(1),
+      values: Float64Array.of(2.5),
+      status: Uint32Array.of(0),
+      origins: null,
+      texts: [],
+    };
+    const entry = unpackEntry(packEntry({ writer: 'ä' }, frame));
+    expect(entry.description).toEqual({ writer: 'ä' });
+    expect(entry.frame).toEqual(frame);
+    expect(unpackEntry(packEntry({}, null)).frame).toBeNull();
+  });
+});
