@@ -6,6 +6,7 @@ const REGULAR = 0x80;
 /** Times whose steps leave the exact range of a double, as doubles: history with hostile or broken stamps. */
 const RAW_TIMES = 3;
 const MAXIMUM_STEP = 2 ** 50;
+const MAXIMUM_FIRST = 2 ** 51;
 
 /** Times over their common unit: first, first step, then changes of the step, or nothing more when it never changes. */
 export function writeTimes(out: ByteWriter, times: Float64Array): void {
@@ -15,8 +16,7 @@ export function writeTimes(out: ByteWriter, times: Float64Array): void {
     while (unitCode < 2 && times[i]! % TIME_UNITS[unitCode]! !== 0) unitCode++;
     if (unitCode === 2) break;
   }
-  for (let i = 1; i < n; i++) {
-    if (Math.abs(times[i]! - times[i - 1]!) <= MAXIMUM_STEP) continue;
+  if (!stepsAreExact(times)) {
     out.byte(RAW_TIMES);
     writePlanes(out, new Uint8Array(times.slice().buffer), 8);
     return;
@@ -36,6 +36,13 @@ export function writeTimes(out: ByteWriter, times: Float64Array): void {
     out.zigzag(delta - last);
     last = delta;
   }
+}
+
+/** Whether first time, steps and changes of steps all stay whole numbers that a double holds when folded. */
+function stepsAreExact(times: Float64Array): boolean {
+  if (Math.abs(times[0]!) > MAXIMUM_FIRST) return false;
+  for (let i = 1; i < times.length; i++) if (Math.abs(times[i]! - times[i - 1]!) > MAXIMUM_STEP) return false;
+  return true;
 }
 
 export function readTimes(input: ByteReader, n: number): Float64Array {
