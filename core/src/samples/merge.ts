@@ -124,14 +124,19 @@ export function monthStart(micros: number): number {
   return Date.UTC(date.getUTCFullYear(), date.getUTCMonth(), 1) * 1000;
 }
 
+/** First microsecond of the UTC month after the one that starts at an instant. */
+export function nextMonth(start: number): number {
+  const date = new Date(Math.floor(start / 1000));
+  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) * 1000;
+}
+
 /** Cuts one tag's ordered samples into blocks: at most {@link BLOCK_SAMPLES} each, none across a UTC month's edge. */
 export function cutIntoBlocks(frame: Frame): Frame[] {
   const blocks: Frame[] = [];
   const { times } = frame;
   let from = 0;
   while (from < times.length) {
-    const month = new Date(Math.floor(times[from]! / 1000));
-    const edge = Date.UTC(month.getUTCFullYear(), month.getUTCMonth() + 1, 1) * 1000;
+    const edge = nextMonth(monthStart(times[from]!));
     let to = Math.min(from + BLOCK_SAMPLES, times.length);
     while (times[to - 1]! >= edge) to--;
     blocks.push(compactTexts(sliceFrame(frame, from, to)));

@@ -1,0 +1,119 @@
+/** Writes the demo's configuration and past through the server's public interface; goes on where it was broken off. */
+import { MINUTE, formatInstant, parseInstant } from '@wide-ledger/core';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { setTimeout as wait } from 'node:timers/promises';
+import { THORNMERE, type Point } from '../plant/thornmere.ts';
+import { chaptersOf, frameOf, outageMarks, pastStart, pastWatches } from './chapters.ts';
+import type { ServerCalls } from './delivery.ts';
+import { pastOutages } from './story.ts';
+
+/** Two writers, so that the server commits one entry while the next is made. */
+const WRITERS = 2;
+const REPORT_EVERY = 12;
+
+/** How a point is described to the server as a tag. */
+export function tagOf(point: Point, source: string, inForceSince: string): object {
+  const { tag, description, place, unit, type, low, high, states, area, address, register, order, scaling, intervalMilliseconds, deadband, longestSilenceSeconds } = point;
+  return {
+    name: tag,
+    description,
+    place,
+    unit,
+    type,
+    low,
+    high,
+    ...(states ? { states } : {}),
+    inForceSince,
+    collection: {
+      source,
+      address: { area, address, type: register, order },
+      intervalMilliseconds,
+      aligned: true,
+      ...(scaling ? { scaling } : {}),
+      deadband: deadband ?? { kind: 'none' },
+      longestSilenceSeconds: longestSilenceSeconds ?? null,
+    },
+  };
+}
+
+/** Source and tags of the demo; those that exist are left as they are. */
+async function configure(calls: ServerCalls, connection: object): Promise<void> {
+  await calls.json('PUT', '/sources', { name: THORNMERE.name, kind: 'modbus-tcp', connection });
+  const inForceSince = formatInstant(pastStart(Date.now() * 1000) + 2 * MINUTE);
+  await calls.json('POST', '/tags', THORNMERE.points.map((point) => tagOf(point, THORNMERE.name, inForceSince)));
+}
+
+interface CoverageRows {
+  rows: { sourceId: number; spans: { from: string }[] }[];
+}
+
+/** The moment at which the collector's first watch starts: the past ends there. Without a collector, now. */
+async function presentBegins(calls: ServerCalls): Promise<number> {
+  for (let attempt = 0; attempt < 40; attempt++) {
+    const { rows } = await calls.json<CoverageRows>('GET', '/coverage?from=now-1h&to=now');
+    const first = rows[0]?.spans[0];
+    if (first) return parseInstant(first.from)!;
+    await wait(250);
+  }
+  return Date.now() * 1000;
+}
+
+/** Seeds the demo. `noteFile` remembers where the past ends, so that a second start continues the same past. */
+export async function seedPast(calls: ServerCalls, connection: object, noteFile: string): Promise<void> {
+  if (!existsSync(noteFile)) {
+    await configure(calls, connection);
+    writeFileSync(noteFile, JSON.stringify({ now: await presentBegins(calls) }));
+  }
+  const { now } = JSON.parse(readFileSync(noteFile, 'utf8')) as { now: number };
+  const { tags } = await calls.json<{ tags: { id: number; name: string; sourceId: number }[] }>('GET', '/tags?limit=1000');
+  const ids = new Map(tags.map((tag) => [tag.name, tag.id]));
+  const source = tags.find((tag) => tag.name === THORNMERE.points[0]!.tag)!.sourceId;
+  const points = THORNMERE.points.filter((point) => ids.has(point.tag));
+  const chapters = chaptersOf(points, now);
+  const corrections = chapters.splice(-2);
+
+  await calls.entry(
+    {
+      writer: 'past',
+      sequence: 1,
+      origin: 'live',
+      watches: pastWatches(now).map(({ from, to, origin }) => ({ source, version: 1, from, to, origin })),
+      outages: pastOutages(now).map(({ from, to, cause, sentence, code }) => ({ source, tag: null, from, to, cause, sentence, code, recoverable: false })),
+    },
+    outageMarks([...ids.values()], now),
+  );
+
+  const total = chapters.length + corrections.length;
+  let done = 0;
+  let stop = false;
+  const report = async (state: 'running' | 'stopped' | 'done'): Promise<void> => {
+    const answer = await calls.json<{ stop: boolean }>('PUT', '/jobs', {
+      key: 'demo-past',
+      title: 'Writing the demo’s past',
+      state,
+      done,
+      total,
+      unit: 'entries',
+      sentence: state === 'done' ? 'Thirteen months of one-minute values and three days of one-second values are in the ledger.' : '',
+    });
+    stop = answer.stop;
+  };
+  await report('running');
+  const deliver = async (writer: string, mine: typeof chapters): Promise<void> => {
+    const { sequence: delivered } = await calls.json<{ sequence: number }>('GET', `/entries/position?writer=${writer}`);
+    for (const [index, chapter] of mine.entries()) {
+      if (stop) return;
+      const sequence = index + 1;
+      if (sequence > delivered) {
+        const frame = frameOf(chapter, ids.get(chapter.point.tag)!, now);
+        await calls.entry({ writer, sequence, origin: chapter.origin }, frame.times.length > 0 ? frame : null);
+      }
+      done++;
+      if (done % REPORT_EVERY === 0) await report('running');
+    }
+  };
+  await Promise.all(Array.from({ length: WRITERS }, (_, w) => deliver(`past-${w}`, chapters.filter((_, index) => index % WRITERS === w))));
+  // The correction has to come after what it corrects.
+  await deliver('past-corrections', corrections);
+  await report(stop ? 'stopped' : 'done');
+}

@@ -1,0 +1,21 @@
+/** What an instrument's number looks like in the device's memory, and what a reader makes of it again. */
+import { decodeRegisters, encodeRegisters, scale } from '@wide-ledger/core';
+import type { Point } from './thornmere.ts';
+
+export const isBit = (point: Point): boolean => point.area === 'coil' || point.area === 'discrete';
+
+/** The raw number: unscaled, rounded where the register holds whole numbers, kept within 12 bits by a converter. */
+export function rawAt(point: Point, seconds: number): number {
+  const { factor, offset } = point.scaling ?? { factor: 1, offset: 0 };
+  const raw = (point.at(seconds) - offset) / factor;
+  return point.register.startsWith('float') ? raw : Math.round(raw);
+}
+
+/** The bytes of the point's registers at a time. */
+export const wireAt = (point: Point, seconds: number): Uint8Array => encodeRegisters(rawAt(point, seconds), point.register, point.order);
+
+/** The value that a reader archives at a time: through the registers and back, as the live path does. */
+export function archivedAt(point: Point, seconds: number): number {
+  if (isBit(point)) return point.at(seconds) === 0 ? 0 : 1;
+  return scale(decodeRegisters(wireAt(point, seconds), point.register, point.order), point.scaling);
+}

@@ -1,0 +1,19 @@
+/** Every setting of the test bench, validated once at start. */
+import { z } from 'zod';
+
+const port = z.coerce.number().int().min(1).max(65535);
+
+const settingsSchema = z.object({
+  WIDE_LEDGER_BENCH_PORT: port.default(4870),
+  WIDE_LEDGER_DEVICE_PORT: port.default(4871),
+  WIDE_LEDGER_DATA: z.string().default('.data'),
+  WIDE_LEDGER_SERVER: z.url().default('http://127.0.0.1:4860'),
+  WIDE_LEDGER_KEY: z.string().default(''),
+});
+
+/** @throws Error with one line per wrong setting. */
+export function readSettings(environment: NodeJS.ProcessEnv): z.infer<typeof settingsSchema> {
+  const result = settingsSchema.safeParse(environment);
+  if (result.success) return result.data;
+  throw new Error(`These settings are wrong:\n${result.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`);
+}

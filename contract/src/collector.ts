@@ -1,0 +1,88 @@
+/** What passes between a collector and its server. */
+import { GAP_CAUSES, ORIGINS } from '@wide-ledger/core';
+import { z } from 'zod';
+import { newSource, pathCheck, sourceState } from './sources.ts';
+import { collection } from './tags.ts';
+
+export const configuredTag = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  type: z.string(),
+  low: z.number().nullable(),
+  high: z.number().nullable(),
+  collection,
+});
+export type ConfiguredTag = z.infer<typeof configuredTag>;
+
+export const configuredSource = newSource.extend({ id: z.number().int(), tags: z.array(configuredTag) });
+export type ConfiguredSource = z.infer<typeof configuredSource>;
+
+/** Everything that a collector does, under one version number. */
+export const collectorConfiguration = z.object({ version: z.number().int(), sources: z.array(configuredSource) });
+export type CollectorConfiguration = z.infer<typeof collectorConfiguration>;
+
+/** A span in which a collector watched a source; it continues the watch that ended where it begins. Microseconds. */
+export const watchSpan = z.object({
+  source: z.number().int(),
+  version: z.number().int(),
+  from: z.number(),
+  to: z.number(),
+  origin: z.enum(ORIGINS).optional(),
+});
+export type WatchSpan = z.infer<typeof watchSpan>;
+
+/** A span in which a collector could not watch a source, or one tag of it; open while `to` is null. Microseconds. */
+export const outageSpan = z.object({
+  source: z.number().int(),
+  tag: z.number().int().nullable(),
+  from: z.number(),
+  to: z.number().nullable(),
+  cause: z.enum(GAP_CAUSES),
+  sentence: z.string().max(1000),
+  code: z.string().max(100).nullable(),
+  recoverable: z.boolean(),
+});
+export type OutageSpan = z.infer<typeof outageSpan>;
+
+/** The description of an entry: whose it is, its place in the writer's order, how it got here, what was watched. */
+export const entryDescription = z.object({
+  writer: z.string().min(1).max(200),
+  sequence: z.number().int().positive(),
+  origin: z.enum(ORIGINS),
+  watches: z.array(watchSpan).max(10_000).default([]),
+  outages: z.array(outageSpan).max(10_000).default([]),
+});
+export type EntryDescription = z.infer<typeof entryDescription>;
+
+export const entryAnswer = z.object({
+  entry: z.number().nullable(),
+  accepted: z.number(),
+  setAside: z.number(),
+  repeated: z.boolean().meta({ description: 'this writer delivered this sequence number before; nothing was added' }),
+});
+export type EntryAnswer = z.infer<typeof entryAnswer>;
+
+/** What a collector says about itself every second. */
+export const collectorReport = z.object({
+  name: z.string().min(1).max(80),
+  version: z.number().int().nullable(),
+  startedAt: z.number(),
+  spooledEntries: z.number().int(),
+  spooledSamples: z.number().int(),
+  valuesPerSecond: z.number(),
+  sources: z.array(sourceState),
+  answers: z.array(z.object({ request: z.number().int(), check: pathCheck })).default([]),
+});
+export type CollectorReport = z.infer<typeof collectorReport>;
+
+/** What the server asks of a collector in return: the newest configuration's number, and path checks to make. */
+export const collectorOrders = z.object({
+  version: z.number().int(),
+  checks: z.array(z.object({ request: z.number().int(), source: newSource })),
+});
+export type CollectorOrders = z.infer<typeof collectorOrders>;
+
+export const collectorState = collectorReport
+  .omit({ answers: true, sources: true })
+  .extend({ reportedAt: z.string(), present: z.boolean() });
+export type CollectorState = z.infer<typeof collectorState>;

@@ -1,0 +1,9 @@
+/** Everything that crosses a process boundary, as Zod schemas and the types that follow from them. */
+export * from './common.ts';
+export * from './access.ts';
+export * from './sources.ts';
+export * from './tags.ts';
+export * from './history.ts';
+export * from './coverage.ts';
+export * from './collector.ts';
+export * from './desk.ts';

@@ -1,0 +1,68 @@
+/** Sources, and how a path check walks to them. */
+import { z } from 'zod';
+
+/** The connection of a Modbus TCP source. */
+export const modbusConnection = z.object({
+  host: z.string().max(253).default('').meta({ description: 'empty: this machine' }),
+  port: z.number().int().min(1).max(65535).default(502),
+  unit: z.number().int().min(0).max(255).default(1),
+  timeoutMilliseconds: z.number().int().min(50).max(60_000).default(1000),
+});
+export type ModbusConnection = z.infer<typeof modbusConnection>;
+
+export const sourceName = z.string().trim().min(1).max(80);
+
+export const newSource = z.object({
+  name: sourceName,
+  kind: z.literal('modbus-tcp'),
+  connection: modbusConnection,
+});
+
+export type NewSource = z.infer<typeof newSource>;
+
+export const RUNGS = ['name', 'port', 'answer', 'value'] as const;
+export type RungName = (typeof RUNGS)[number];
+
+/** One step of a path check. `sentence` says what was found and, where it failed, what to do. */
+export const rung = z.object({
+  rung: z.enum(RUNGS),
+  outcome: z.enum(['passed', 'failed', 'not reached']),
+  sentence: z.string(),
+  code: z.string().nullable(),
+  milliseconds: z.number().nullable(),
+});
+export type Rung = z.infer<typeof rung>;
+
+export const pathCheck = z.object({ rungs: z.array(rung), passed: z.boolean() });
+export type PathCheck = z.infer<typeof pathCheck>;
+
+/** Time between due and done of the reads, in milliseconds. */
+export const readTiming = z.object({
+  reads: z.number(),
+  jitterMedian: z.number(),
+  jitter99: z.number(),
+  durationMedian: z.number(),
+  missed: z.number(),
+});
+
+export const sourceState = z.object({
+  source: z.number().int(),
+  state: z.enum(['watching', 'connecting', 'away']),
+  since: z.number(),
+  sentence: z.string(),
+  code: z.string().nullable(),
+  valuesPerSecond: z.number(),
+  keptPerSecond: z.number(),
+  timing: z.record(z.string(), readTiming).meta({ description: 'by interval, such as "1000 ms"' }),
+  /** Device clock minus collector clock in milliseconds; null where the protocol carries no time. */
+  clockSkewMilliseconds: z.number().nullable(),
+});
+export type SourceState = z.infer<typeof sourceState>;
+
+export const source = newSource.extend({
+  id: z.number().int(),
+  tags: z.number().int(),
+  state: sourceState.nullable(),
+  reportedAt: z.string().nullable(),
+});
+export type Source = z.infer<typeof source>;

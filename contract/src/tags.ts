@@ -1,0 +1,85 @@
+/** Tags: what is collected, how it is read, and how it is kept. */
+import { REGISTER_TYPES, WORD_ORDERS } from '@wide-ledger/core';
+import { z } from 'zod';
+import { sampleOutput, tagName } from './common.ts';
+
+export const TAG_TYPES = ['real', 'integer', 'boolean', 'text', 'state'] as const;
+export type TagType = (typeof TAG_TYPES)[number];
+
+export const MODBUS_AREAS = ['coil', 'discrete', 'input', 'holding'] as const;
+
+/** Where a value lies in a Modbus device. Addresses count from 0, as on the wire. */
+export const modbusAddress = z.object({
+  area: z.enum(MODBUS_AREAS),
+  address: z.number().int().min(0).max(65535),
+  type: z.enum(REGISTER_TYPES).default('uint16'),
+  order: z.enum(WORD_ORDERS).default('ABCD'),
+});
+export type ModbusAddress = z.infer<typeof modbusAddress>;
+
+export const deadband = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('none') }),
+  z.object({ kind: z.literal('absolute'), width: z.number().nonnegative() }),
+  z.object({ kind: z.literal('percent'), percent: z.number().min(0).max(100) }),
+]);
+
+/** How a collector reads and keeps a tag. */
+export const collection = z.object({
+  source: z.string().meta({ description: 'name of the source' }),
+  address: modbusAddress,
+  intervalMilliseconds: z.number().int().min(50).max(86_400_000).default(1000),
+  aligned: z.boolean().default(true),
+  scaling: z
+    .object({ factor: z.number(), offset: z.number(), places: z.number().int().min(0).max(12).optional() })
+    .optional(),
+  deadband: deadband.default({ kind: 'none' }),
+  longestSilenceSeconds: z.number().int().positive().nullable().default(null),
+});
+export type Collection = z.infer<typeof collection>;
+
+export const newTag = z
+  .object({
+    name: tagName,
+    type: z.enum(TAG_TYPES).default('real'),
+    unit: z.string().max(40).default(''),
+    description: z.string().max(400).default(''),
+    place: z.string().max(200).default('').meta({ description: 'site / area / unit' }),
+    stepped: z.boolean().optional().meta({ description: 'hold between values; default: true for all but real' }),
+    low: z.number().nullable().default(null),
+    high: z.number().nullable().default(null),
+    states: z.record(z.string(), z.string()).optional().meta({ description: 'names of a state by its number' }),
+    collection: collection.optional(),
+    inForceSince: z.string().optional().meta({ description: 'from when the tag was meant to be collected; default: now' }),
+  })
+  .refine(({ low, high }) => low === null || high === null || low < high, 'The range is upside down: low has to lie below high.');
+export type NewTag = z.infer<typeof newTag>;
+
+export const newTags = z.union([newTag, z.array(z.unknown()).max(20_000)]);
+
+export const tagResult = z.object({
+  name: z.string(),
+  id: z.number().int().optional(),
+  outcome: z.enum(['created', 'refused']),
+  reason: z.string().optional(),
+});
+
+export const tag = z.object({
+  id: z.number().int(),
+  name: z.string(),
+  type: z.enum(TAG_TYPES),
+  unit: z.string(),
+  description: z.string(),
+  place: z.string(),
+  stepped: z.boolean(),
+  low: z.number().nullable(),
+  high: z.number().nullable(),
+  states: z.record(z.string(), z.string()).nullable(),
+  sourceId: z.number().int().nullable(),
+  collection: collection.nullable(),
+  inForceSince: z.string(),
+  latest: sampleOutput.nullable(),
+});
+export type Tag = z.infer<typeof tag>;
+
+export const tagList = z.object({ tags: z.array(tag), total: z.number(), next: z.string().optional() });
+export type TagList = z.infer<typeof tagList>;

@@ -1,0 +1,57 @@
+/** The connection to the store's PostgreSQL database: pool, migrations, and the role for SQL readers. */
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import pg from 'pg';
+import type { Logger } from 'pino';
+
+const INT8 = 20;
+
+// Microseconds and counts stay below 2^53, so 64-bit integers come as numbers rather than texts.
+pg.types.setTypeParser(INT8, Number);
+
+export interface Database {
+  readonly pool: pg.Pool;
+  readonly tables: NodePgDatabase;
+}
+
+/** Opens the pool and brings the schema up to date. Safe to call from several servers of one store at once. */
+export async function openDatabase(url: string, migrationsFolder: string, log: Logger): Promise<Database> {
+  const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000 });
+  // Without a listener the loss of an idle connection would end the process.
+  pool.on('error', (error) => log.warn({ error: error.message }, 'a database connection was lost'));
+  const tables = drizzle(pool);
+  const client = await pool.connect();
+  try {
+    await client.query('SELECT pg_advisory_lock(7000)');
+    await migrate(tables, { migrationsFolder });
+  } finally {
+    await client.query('SELECT pg_advisory_unlock(7000)').catch(() => undefined);
+    client.release();
+  }
+  return { pool, tables };
+}
+
+const READER = 'history_reader';
+
+/**
+ * The read-only role for SQL tools: sees the schema `history` and nothing else, for at most a minute per statement.
+ * A database user without the right to make roles goes without, and the log says so.
+ */
+export async function prepareReader({ pool }: Database, password: string, log: Logger): Promise<void> {
+  const quoted = `'${password.replaceAll("'", "''")}'`;
+  const statements = [
+    `DO $$ BEGIN IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '${READER}') THEN CREATE ROLE ${READER} LOGIN; END IF; END $$`,
+    `ALTER ROLE ${READER} PASSWORD ${quoted}`,
+    `ALTER ROLE ${READER} SET default_transaction_read_only = on`,
+    `ALTER ROLE ${READER} SET statement_timeout = '60s'`,
+    `GRANT USAGE ON SCHEMA history TO ${READER}`,
+    `GRANT SELECT ON ALL TABLES IN SCHEMA history TO ${READER}`,
+    `GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA history TO ${READER}`,
+    'REVOKE CREATE ON SCHEMA public FROM PUBLIC',
+  ];
+  try {
+    for (const statement of statements) await pool.query(statement);
+  } catch (error) {
+    log.warn({ error: (error as Error).message }, `the role ${READER} could not be prepared; SQL tools need another one`);
+  }
+}

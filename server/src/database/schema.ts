@@ -1,0 +1,61 @@
+/** The tables of configuration and access as Drizzle sees them. The hot paths (journal, ledger) speak SQL themselves. */
+import type { Collection, ModbusConnection, Scope, TagType } from '@wide-ledger/contract';
+import { boolean, doublePrecision, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+
+const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
+
+export const account = pgTable('account', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  passwordHash: text('password_hash').notNull(),
+  scopes: text().array().$type<Scope[]>().notNull(),
+});
+
+export const accessKey = pgTable('access_key', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  scopes: text().array().$type<Scope[]>().notNull(),
+  keyHash: text('key_hash').notNull(),
+  createdBy: text('created_by').notNull(),
+});
+
+export const configuration = pgTable('configuration', {
+  onlyRow: boolean('only_row').primaryKey().default(true),
+  version: integer().notNull(),
+});
+
+export const source = pgTable('source', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  kind: text().$type<'modbus-tcp'>().notNull(),
+  connection: jsonb().$type<ModbusConnection>().notNull(),
+});
+
+export const tag = pgTable('tag', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  type: text().$type<TagType>().notNull(),
+  unit: text().notNull(),
+  description: text().notNull(),
+  place: text().notNull(),
+  stepped: boolean().notNull(),
+  low: doublePrecision(),
+  high: doublePrecision(),
+  states: jsonb().$type<Record<string, string>>(),
+  sourceId: integer('source_id'),
+  collection: jsonb().$type<Collection>(),
+  inForceSince: moment('in_force_since').notNull(),
+});
+
+export const job = pgTable('job', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  key: text().notNull(),
+  title: text().notNull(),
+  state: text().$type<'running' | 'stopping' | 'stopped' | 'done' | 'failed'>().notNull(),
+  done: doublePrecision().notNull(),
+  total: doublePrecision().notNull(),
+  unit: text().notNull(),
+  sentence: text().notNull(),
+  startedAt: moment('started_at').notNull(),
+  updatedAt: moment('updated_at').notNull(),
+});

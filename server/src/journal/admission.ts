@@ -1,0 +1,139 @@
+/** Which samples may be archived. Pure: those that may not come back with the reason, to be set aside. */
+import { HOUR, MAXIMUM_TIME, emptyFrame, formatInstant, parseInstant, parseStatus, type Frame } from '@wide-ledger/core';
+import { presentValue } from '../reading/present.ts';
+import type { TagRow } from '../tags/store.ts';
+
+/** A value refused but not lost. */
+export interface Refused {
+  readonly index: number;
+  readonly tag: string;
+  readonly time: number | null;
+  readonly value: string;
+  readonly status: number | null;
+  readonly reason: string;
+}
+
+export interface Admission {
+  readonly frame: Frame | null;
+  readonly refused: readonly Refused[];
+}
+
+/** A clock may run ahead by this much before its stamps are taken for nonsense. */
+const AHEAD = HOUR;
+/** Nothing was archived digitally before; an earlier stamp is a unit mistaken or a zero. */
+const EARLIEST = parseInstant('1900-01-01T00:00:00Z')!;
+
+type FindTag<Key> = (key: Key) => TagRow | undefined;
+
+function reasonAgainstTime(time: number, now: number): string | null {
+  if (!Number.isSafeInteger(time) || Math.abs(time) > MAXIMUM_TIME) return 'The time stamp is outside what can be kept (1900 to 2255).';
+  if (time > now + AHEAD) return `The time stamp ${formatInstant(time)} lies in the future. Check the clock of the sender.`;
+  if (time < EARLIEST) return `The time stamp ${formatInstant(time)} lies before 1900. Check the unit of the times.`;
+  return null;
+}
+
+/** Looks at every sample of a frame that came with an entry. */
+export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number): Admission {
+  const { tags, times, values, status } = frame;
+  const refused: Refused[] = [];
+  const kept: number[] = [];
+  for (let i = 0; i < times.length; i++) {
+    const tag = tagById(tags![i]!);
+    const reason = tag ? reasonAgainstTime(times[i]!, now) : `There is no tag number ${tags![i]!}.`;
+    if (reason === null) {
+      kept.push(i);
+      continue;
+    }
+    const value = tag ? presentValue(tag, values[i]!, frame.texts[values[i]!] ?? null) : values[i]!;
+    refused.push({ index: i, tag: tag?.name ?? `number ${tags![i]!}`, time: times[i]!, value: String(value), status: status[i]!, reason });
+  }
+  if (refused.length === 0) return { frame, refused };
+  if (kept.length === 0) return { frame: null, refused };
+  const rest = emptyFrame(kept.length, { tags: true });
+  kept.forEach((from, to) => {
+    rest.tags![to] = tags![from]!;
+    rest.times[to] = times[from]!;
+    rest.values[to] = values[from]!;
+    rest.status[to] = status[from]!;
+  });
+  return { frame: { ...rest, texts: frame.texts }, refused };
+}
+
+interface GivenSample {
+  readonly tag?: unknown;
+  readonly time?: unknown;
+  readonly value?: unknown;
+  readonly status?: unknown;
+}
+
+/** Looks at samples as they came in JSON. */
+export function admitSamples(samples: readonly unknown[], tagByName: FindTag<string>, now: number): Admission {
+  const rows: { tag: number; time: number; value: number; status: number }[] = [];
+  const refused: Refused[] = [];
+  const texts = new Map<string, number>();
+  const textPosition = (text: string): number => {
+    const position = texts.get(text) ?? texts.size;
+    texts.set(text, position);
+    return position;
+  };
+  samples.forEach((given, index) => {
+    const sample = (typeof given === 'object' && given !== null ? given : {}) as GivenSample;
+    const tag = typeof sample.tag === 'string' ? tagByName(sample.tag) : undefined;
+    const time = typeof sample.time === 'string' ? parseInstant(sample.time) : undefined;
+    const status = sample.status === undefined ? 0 : parseStatus(sample.status as string | number);
+    const refuse = (reason: string): void => {
+      refused.push({
+        index,
+        tag: typeof sample.tag === 'string' ? sample.tag : '',
+        time: time ?? null,
+        value: JSON.stringify(sample.value ?? null),
+        status: status ?? null,
+        reason,
+      });
+    };
+    if (!tag) return refuse(typeof sample.tag === 'string' ? `There is no tag "${sample.tag}".` : 'The sample names no tag.');
+    if (time === undefined) return refuse(`"${String(sample.time)}" is not a date-time with its offset, such as 2026-11-22T06:00:00Z.`);
+    if (status === undefined) return refuse(`"${String(sample.status)}" is neither a known status name nor a 32-bit number.`);
+    const wrongTime = reasonAgainstTime(time, now);
+    if (wrongTime) return refuse(wrongTime);
+    const value = numberOf(sample.value, tag, textPosition);
+    if (typeof value === 'string') return refuse(value);
+    rows.push({ tag: tag.id, time, value, status });
+  });
+  if (rows.length === 0) return { frame: null, refused };
+  return {
+    frame: {
+      tags: Uint32Array.from(rows, (row) => row.tag),
+      times: Float64Array.from(rows, (row) => row.time),
+      values: Float64Array.from(rows, (row) => row.value),
+      status: Uint32Array.from(rows, (row) => row.status),
+      origins: null,
+      texts: [...texts.keys()],
+    },
+    refused,
+  };
+}
+
+/** A JSON value as the number that a frame keeps, or the sentence that says why it cannot be one. */
+function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => number): number | string {
+  if (value === null || value === undefined) return NaN;
+  const shown = JSON.stringify(value);
+  switch (tag.type) {
+    case 'text':
+      return typeof value === 'string' ? textPosition(value) : `${tag.name} keeps text, and ${shown} is none.`;
+    case 'boolean':
+      return typeof value === 'boolean' ? Number(value) : `${tag.name} keeps true or false, and ${shown} is neither.`;
+    case 'state': {
+      const named = Object.entries(tag.states ?? {}).find(([, name]) => name === value);
+      if (named) return Number(named[0]);
+      return Number.isSafeInteger(value) ? (value as number) : `${tag.name} keeps a state, and ${shown} is no number or name of one.`;
+    }
+    case 'integer':
+      if (Number.isSafeInteger(value)) return value as number;
+      return `${tag.name} keeps whole numbers up to 9007199254740991, and ${shown} is none.`;
+    case 'real':
+      if (typeof value === 'number') return value;
+      if (value === 'NaN' || value === 'Infinity' || value === '-Infinity') return Number(value);
+      return `${tag.name} keeps numbers, and ${shown} is none.`;
+  }
+}

@@ -1,0 +1,86 @@
+/** The journal: entries in the order in which they were committed. What it has answered for is never lost. */
+import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
+import { encodeFrame, originCode, type Frame, type Origin } from '@wide-ledger/core';
+import type { Database } from '../database/connect.ts';
+import type { Refused } from './admission.ts';
+
+export interface NewEntry {
+  readonly writer: string;
+  /** The writer's own number of this entry; null where the writer keeps none and may deliver twice. */
+  readonly sequence: number | null;
+  readonly origin: Origin;
+  readonly frame: Frame | null;
+  /** The frame's bytes where they came ready made and nothing was set aside. */
+  readonly frameBytes?: Uint8Array | null;
+  readonly watches: readonly WatchSpan[];
+  readonly outages: readonly OutageSpan[];
+  readonly refused: readonly Refused[];
+}
+
+const dayOf = (date: Date): string => date.toISOString().slice(0, 10);
+
+export class Journal {
+  private readyDays = '';
+
+  constructor(
+    private readonly database: Database,
+    private readonly now: () => Date = () => new Date(),
+  ) {}
+
+  /** Makes the tables of today and tomorrow, so that midnight finds one. */
+  async prepareDays(): Promise<void> {
+    const today = this.now();
+    const tomorrow = new Date(today.getTime() + 86_400_000);
+    const days = `${dayOf(today)} ${dayOf(tomorrow)}`;
+    if (days === this.readyDays) return;
+    await this.database.pool.query('SELECT ensure_journal_day($1), ensure_journal_day($2)', days.split(' '));
+    this.readyDays = days;
+  }
+
+  /**
+   * Appends an entry. When this resolves the entry is committed and synced: that is what "acknowledged" means.
+   * @returns the entry's number, or null when this writer has delivered this sequence number before.
+   */
+  async append(entry: NewEntry): Promise<number | null> {
+    await this.prepareDays();
+    const { frame } = entry;
+    let [first, last]: [number | null, number | null] = [null, null];
+    for (const time of frame?.times ?? []) {
+      first = first === null || time < first ? time : first;
+      last = last === null || time > last ? time : last;
+    }
+    const bytes = frame ? Buffer.from(entry.frameBytes ?? encodeFrame(frame)) : null;
+    const { rows } = await this.database.pool.query<{ id: number | null }>({
+      name: 'append_entry',
+      text: 'SELECT append_entry($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) AS id',
+      values: [
+        entry.writer,
+        entry.sequence,
+        originCode(entry.origin),
+        frame?.times.length ?? 0,
+        first,
+        last,
+        frame ? [...new Set(frame.tags)] : null,
+        bytes,
+        JSON.stringify(
+          entry.watches.map(({ source, version, from, to, origin }) => ({
+            source,
+            version,
+            origin: originCode(origin ?? entry.origin),
+            since: from,
+            until: to,
+          })),
+        ),
+        JSON.stringify(entry.outages.map(({ from, to, ...rest }) => ({ ...rest, since: from, until: to }))),
+        JSON.stringify(entry.refused.map(({ tag, time, value, status, reason }) => ({ tag, time, value, status, reason }))),
+      ],
+    });
+    return rows[0]!.id;
+  }
+
+  /** The last sequence number that a writer has committed; 0 for a writer never heard of. */
+  async position(writer: string): Promise<number> {
+    const { rows } = await this.database.pool.query<{ sequence: number }>('SELECT sequence FROM journal_writer WHERE writer = $1', [writer]);
+    return rows[0]?.sequence ?? 0;
+  }
+}

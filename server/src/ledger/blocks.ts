@@ -1,0 +1,106 @@
+/** Ledger blocks in the database. */
+import { decodeFrame, encodeFrame, monthStart, summarise, type Displaced, type Frame } from '@wide-ledger/core';
+import type { PoolClient } from 'pg';
+
+export interface BlockKey {
+  readonly tag: number;
+  readonly first: number;
+}
+
+export interface BlockPlace extends BlockKey {
+  readonly last: number;
+  readonly samples: number;
+}
+
+/**
+ * For each tag and span: the blocks that overlap the span, and up to eight before it, newest first. Those before
+ * are candidates for being joined with what follows.
+ */
+export async function findBlocks(
+  client: PoolClient,
+  spans: readonly { tag: number; first: number; last: number }[],
+): Promise<BlockPlace[]> {
+  const { rows } = await client.query<{ tag_id: number; first_time: number; last_time: number; samples: number }>({
+    name: 'find_blocks',
+    text: `SELECT b.* FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::bigint[]) AS wanted(tag, lo, hi, month), LATERAL (
+      (SELECT tag_id, first_time, last_time, samples FROM ledger_block
+         WHERE tag_id = wanted.tag AND first_time >= wanted.month AND first_time <= wanted.hi AND last_time >= wanted.lo)
+      UNION ALL
+      (SELECT tag_id, first_time, last_time, samples FROM ledger_block
+         WHERE tag_id = wanted.tag AND first_time >= wanted.month AND first_time < wanted.lo AND last_time < wanted.lo
+         ORDER BY first_time DESC LIMIT 8)) AS b`,
+    values: [
+      spans.map(({ tag }) => tag),
+      spans.map(({ first }) => first),
+      spans.map(({ last }) => last),
+      spans.map(({ first }) => monthStart(first)),
+    ],
+  });
+  return rows.map((row) => ({ tag: row.tag_id, first: row.first_time, last: row.last_time, samples: row.samples }));
+}
+
+export async function readBlocks(client: PoolClient, keys: readonly BlockKey[]): Promise<Map<string, Frame>> {
+  if (keys.length === 0) return new Map();
+  const { rows } = await client.query<{ tag_id: number; first_time: number; frame: Buffer }>(
+    `SELECT b.tag_id, b.first_time, b.frame FROM unnest($1::int[], $2::bigint[]) AS k(tag, first)
+       JOIN ledger_block b ON b.tag_id = k.tag AND b.first_time = k.first`,
+    [keys.map(({ tag }) => tag), keys.map(({ first }) => first)],
+  );
+  return new Map(rows.map((row) => [keyOf({ tag: row.tag_id, first: row.first_time }), decodeFrame(row.frame)]));
+}
+
+export const keyOf = ({ tag, first }: BlockKey): string => `${tag}@${first}`;
+
+export async function replaceBlocks(
+  client: PoolClient,
+  gone: readonly BlockKey[],
+  come: readonly { tag: number; frame: Frame }[],
+): Promise<void> {
+  if (gone.length > 0) {
+    await client.query(
+      'DELETE FROM ledger_block b USING unnest($1::int[], $2::bigint[]) AS k(tag, first) WHERE b.tag_id = k.tag AND b.first_time = k.first',
+      [gone.map(({ tag }) => tag), gone.map(({ first }) => first)],
+    );
+  }
+  const blocks = come.map(({ tag, frame }) => ({ tag, ...summarise(frame), frame: Buffer.from(encodeFrame(frame)) }));
+  await client.query(
+    `INSERT INTO ledger_block (tag_id, first_time, last_time, samples, good_samples, least, greatest, total, frame)
+       SELECT * FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::int[], $5::int[], $6::float8[], $7::float8[], $8::float8[], $9::bytea[])`,
+    [
+      blocks.map((b) => b.tag),
+      blocks.map((b) => b.firstTime),
+      blocks.map((b) => b.lastTime),
+      blocks.map((b) => b.count),
+      blocks.map((b) => b.goodCount),
+      blocks.map((b) => b.least),
+      blocks.map((b) => b.greatest),
+      blocks.map((b) => b.sum),
+      blocks.map((b) => b.frame),
+    ],
+  );
+}
+
+export async function keepModified(
+  client: PoolClient,
+  displaced: readonly (Displaced & { tag: number; by: string })[],
+): Promise<void> {
+  if (displaced.length === 0) return;
+  await client.query(
+    `INSERT INTO modified_sample (tag_id, time, value, text, status, origin, replaced_by)
+       SELECT * FROM unnest($1::int[], $2::bigint[], $3::float8[], $4::text[], $5::bigint[], $6::smallint[], $7::text[])`,
+    [
+      displaced.map((d) => d.tag),
+      displaced.map((d) => d.time),
+      displaced.map((d) => (Number.isNaN(d.value) ? null : d.value)),
+      displaced.map((d) => d.text),
+      displaced.map((d) => d.status),
+      displaced.map((d) => d.origin),
+      displaced.map((d) => d.by),
+    ],
+  );
+}
+
+/** The tables that these months need. Outside the posting's transaction: making one locks the ledger for a moment. */
+export async function prepareMonths(client: PoolClient, months: Iterable<number>): Promise<void> {
+  for (const month of months) await client.query('SELECT ensure_ledger_month($1)', [month]);
+}

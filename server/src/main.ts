@@ -1,0 +1,20 @@
+/** The server process of one site. */
+import { fileURLToPath } from 'node:url';
+import { pino } from 'pino';
+import { readSettings } from './settings.ts';
+import { openSite } from './site.ts';
+
+try {
+  const settings = readSettings(process.env);
+  const log = pino({ level: settings.WIDE_LEDGER_LOG, base: { process: 'server', site: settings.WIDE_LEDGER_SITE } });
+  const site = await openSite(settings, fileURLToPath(new URL('../migrations', import.meta.url)), log);
+  log.info({ url: site.url }, 'listening');
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+    process.once(signal, () => {
+      void site.close().then(() => process.exit(0));
+    });
+  }
+} catch (error) {
+  console.error((error as Error).message);
+  process.exit(1);
+}

@@ -1,0 +1,28 @@
+/** Every setting of a server, validated once at start. They are listed in the README. */
+import { z } from 'zod';
+
+const port = z.coerce.number().int().min(1).max(65535);
+
+const settingsSchema = z.object({
+  WIDE_LEDGER_PORT: port.default(4860),
+  WIDE_LEDGER_HOST: z.string().default('127.0.0.1'),
+  WIDE_LEDGER_DATA: z.string().default('.data'),
+  WIDE_LEDGER_ADMIN_PASSWORD: z.string().min(8).optional(),
+  WIDE_LEDGER_READER_PASSWORD: z.string().min(8).optional(),
+  WIDE_LEDGER_SITE: z.string().default('Thornmere'),
+  WIDE_LEDGER_ZONE: z.string().default('Europe/Berlin'),
+  WIDE_LEDGER_BENCH_URL: z.url().optional(),
+  WIDE_LEDGER_WEB: z.string().optional(),
+  WIDE_LEDGER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
+  DATABASE_URL: z.string().min(1),
+});
+
+export type Settings = z.infer<typeof settingsSchema>;
+
+/** @throws Error with one line per wrong setting. */
+export function readSettings(environment: NodeJS.ProcessEnv): Settings {
+  const result = settingsSchema.safeParse(environment);
+  if (result.success) return result.data;
+  const lines = result.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`);
+  throw new Error(`These settings are wrong:\n${lines.join('\n')}`);
+}
