@@ -19,7 +19,7 @@ export class ServerCalls {
     const answer = await fetch(`${this.url}/api/v1${path}`, {
       method,
       headers: { authorization: `Bearer ${this.key}`, 'content-type': type },
-      ...(body === undefined ? {} : { body: body as BodyInit }),
+      ...(body === undefined ? {} : { body: body as NonNullable<RequestInit['body']> }),
     });
     const text = await answer.text();
     if (!answer.ok) throw new Error(`${method} ${path} was answered ${answer.status}: ${text}`);

@@ -1,0 +1,156 @@
+/** A collector, put together: configuration, watchers, spool, delivery, and what it says of itself. */
+import { collectorConfiguration, type CollectorConfiguration, type CollectorOrders, type CollectorReport } from '@wide-ledger/contract';
+import { packEntry } from '@wide-ledger/core';
+import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Logger } from 'pino';
+import { Delivery } from './delivery/delivery.ts';
+import { ServerCalls } from './delivery/serverCalls.ts';
+import type { MakeDriver } from './driver/driver.ts';
+import { ModbusDriver } from './modbus/modbusDriver.ts';
+import { Gathering } from './scan/gathering.ts';
+import { SourceWatcher, type SourceNotes } from './scan/sourceWatcher.ts';
+import type { Settings } from './settings.ts';
+import { Spool } from './spool/spool.ts';
+
+const FLUSH_MILLISECONDS = 250;
+const REPORT_MILLISECONDS = 1000;
+
+type Notes = Record<string, SourceNotes>;
+
+/** Drivers by kind of source. */
+const DRIVERS: Record<string, MakeDriver> = { 'modbus-tcp': (source) => new ModbusDriver(source) };
+
+const driverFor: MakeDriver = (source) => DRIVERS[source.kind]!(source);
+
+export class Collector {
+  private readonly watchers = new Map<number, SourceWatcher>();
+  private readonly gathering = new Gathering();
+  private readonly startedAt = Date.now();
+  private version: number | null = null;
+  private answers: CollectorReport['answers'] = [];
+  private timers: NodeJS.Timeout[] = [];
+  private flushing: Promise<void> = Promise.resolve();
+
+  private constructor(
+    private readonly settings: Settings,
+    private readonly calls: ServerCalls,
+    private readonly spool: Spool,
+    private readonly delivery: Delivery,
+    private notes: Notes,
+    private readonly log: Logger,
+  ) {}
+
+  /** Opens the spool and starts from the configuration kept from last time, whether or not the server is there. */
+  static async start(settings: Settings, log: Logger): Promise<Collector> {
+    mkdirSync(settings.WIDE_LEDGER_COLLECTOR_DATA, { recursive: true });
+    const spool = await Spool.open(join(settings.WIDE_LEDGER_COLLECTOR_DATA, 'spool'));
+    const calls = new ServerCalls(settings.WIDE_LEDGER_SERVER, settings.WIDE_LEDGER_KEY);
+    const delivery = new Delivery(spool, calls, log);
+    const collector = new Collector(settings, calls, spool, delivery, (await spool.notes<Notes>()) ?? {}, log);
+    collector.applyKept();
+    delivery.start();
+    collector.timers = [
+      setInterval(() => void collector.flush(), FLUSH_MILLISECONDS),
+      setInterval(() => void collector.report(), REPORT_MILLISECONDS),
+    ];
+    void collector.report();
+    return collector;
+  }
+
+  private get keptFile(): string {
+    return join(this.settings.WIDE_LEDGER_COLLECTOR_DATA, 'configuration.json');
+  }
+
+  private applyKept(): void {
+    if (!existsSync(this.keptFile)) return;
+    const kept = collectorConfiguration.safeParse(JSON.parse(readFileSync(this.keptFile, 'utf8')));
+    if (kept.success) this.apply(kept.data);
+    else this.log.warn('the kept configuration is of another version; waiting for the server');
+  }
+
+  private apply(configuration: CollectorConfiguration): void {
+    for (const source of configuration.sources) {
+      const known = this.watchers.get(source.id);
+      if (known && known.connection === JSON.stringify([source.kind, source.connection])) {
+        known.update(source, configuration.version);
+        continue;
+      }
+      known?.stop('The source was given another connection.');
+      const notes = known?.notes ?? this.notes[source.id] ?? null;
+      this.watchers.set(source.id, new SourceWatcher(source, configuration.version, driverFor, this.gathering, notes));
+    }
+    for (const [id, watcher] of this.watchers) {
+      if (configuration.sources.some((source) => source.id === id)) continue;
+      watcher.stop('The source was taken out of the configuration.');
+      this.watchers.delete(id);
+    }
+    this.version = configuration.version;
+    this.log.info({ version: configuration.version, sources: configuration.sources.length }, 'configuration in force');
+  }
+
+  /** Writes what was gathered to the spool; one at a time, in order. */
+  private flush(): Promise<void> {
+    this.flushing = this.flushing.then(async () => {
+      for (const watcher of this.watchers.values()) watcher.report();
+      if (this.gathering.isEmpty) return;
+      const { frame, watches, outages } = this.gathering.take();
+      this.notes = Object.fromEntries([...this.watchers].map(([id, watcher]) => [id, watcher.notes]));
+      const writer = `${this.settings.WIDE_LEDGER_COLLECTOR}/${this.spool.identity}`;
+      const pack = (sequence: number): Uint8Array => packEntry({ writer, sequence, origin: 'live', watches, outages }, frame);
+      await this.spool.add(pack, this.notes, frame?.times.length ?? 0);
+      this.delivery.wake();
+    });
+    return this.flushing;
+  }
+
+  private async report(): Promise<void> {
+    const sources = [...this.watchers.values()].map((watcher) => watcher.summary);
+    const answers = this.answers;
+    this.answers = [];
+    try {
+      const orders = await this.calls.report({
+        name: this.settings.WIDE_LEDGER_COLLECTOR,
+        version: this.version,
+        startedAt: this.startedAt,
+        spooledEntries: this.spool.entries,
+        spooledSamples: this.spool.samples,
+        valuesPerSecond: Math.round(sources.reduce((sum, source) => sum + source.valuesPerSecond, 0) * 10) / 10,
+        sources,
+        answers,
+      });
+      await this.follow(orders);
+    } catch (error) {
+      this.answers = [...answers, ...this.answers];
+      this.log.debug({ error: (error as Error).message }, 'could not report');
+    }
+  }
+
+  private async follow(orders: CollectorOrders): Promise<void> {
+    for (const { request, source } of orders.checks) {
+      void driverFor(source)
+        .check()
+        .then((check) => {
+          this.answers.push({ request, check });
+          return this.report();
+        });
+    }
+    if (orders.version === this.version) return;
+    const configuration = await this.calls.configuration();
+    if (configuration.version === this.version) return;
+    const part = `${this.keptFile}.part`;
+    writeFileSync(part, JSON.stringify(configuration), { mode: 0o600 });
+    renameSync(part, this.keptFile);
+    this.apply(configuration);
+  }
+
+  /** Stops watching, leaves everything on the spool, and gives delivery a moment to take it over. */
+  async stop(): Promise<void> {
+    for (const timer of this.timers) clearInterval(timer);
+    for (const watcher of this.watchers.values()) watcher.stop('The collector was stopped.');
+    await this.flush();
+    for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50) await new Promise((done) => setTimeout(done, 50));
+    await this.delivery.stop();
+    await this.spool.close();
+  }
+}

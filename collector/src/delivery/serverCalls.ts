@@ -1,0 +1,42 @@
+/** The collector's one outbound connection: every call goes to the server, with a scoped key. */
+import { collectorConfiguration, collectorOrders, entryAnswer, type CollectorConfiguration, type CollectorOrders, type CollectorReport, type EntryAnswer } from '@wide-ledger/contract';
+
+/** The server understood and refused: trying the same again will not help. */
+export class Refused extends Error {}
+
+const TIMEOUT_MILLISECONDS = 10_000;
+
+export class ServerCalls {
+  constructor(
+    private readonly url: string,
+    private readonly key: string,
+  ) {}
+
+  async configuration(): Promise<CollectorConfiguration> {
+    return collectorConfiguration.parse(await this.send('GET', '/collector/configuration'));
+  }
+
+  async report(report: CollectorReport): Promise<CollectorOrders> {
+    return collectorOrders.parse(await this.send('POST', '/collector/report', JSON.stringify(report)));
+  }
+
+  async deliver(packed: Uint8Array): Promise<EntryAnswer> {
+    return entryAnswer.parse(await this.send('POST', '/entries', packed));
+  }
+
+  private async send(method: string, path: string, body?: string | Uint8Array): Promise<unknown> {
+    const answer = await fetch(`${this.url}/api/v1${path}`, {
+      method,
+      headers: {
+        authorization: `Bearer ${this.key}`,
+        'content-type': typeof body === 'string' ? 'application/json' : 'application/octet-stream',
+      },
+      ...(body === undefined ? {} : { body: body as NonNullable<RequestInit['body']> }),
+      signal: AbortSignal.timeout(TIMEOUT_MILLISECONDS),
+    });
+    if (answer.ok) return answer.json();
+    const { detail } = (await answer.json().catch(() => ({}))) as { detail?: string };
+    const sentence = `${method} ${path} was answered ${answer.status}: ${detail ?? 'no detail'}`;
+    throw answer.status >= 500 || answer.status === 429 || answer.status === 401 ? new Error(sentence) : new Refused(sentence);
+  }
+}

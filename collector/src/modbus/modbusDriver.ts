@@ -1,0 +1,132 @@
+/** Modbus TCP sources, on the jsmodbus client. */
+import type { ConfiguredTag, NewSource, PathCheck } from '@wide-ledger/contract';
+import { Status, decodeRegisters, scale } from '@wide-ledger/core';
+import jsmodbus from 'jsmodbus';
+import { Socket } from 'node:net';
+import { NotOffered, type Driver, type Reading } from '../driver/driver.ts';
+import { awayFault, exceptionFault } from './faults.ts';
+import { walkPath } from './pathCheck.ts';
+import { isBitArea, planRequests, type Area, type ReadRequest } from './requests.ts';
+
+type Client = InstanceType<typeof jsmodbus.client.TCP>;
+
+const PROTOCOL = 'Modbus TCP';
+
+/** Outcome of a request that the device answered: bytes or bits, or its exception. */
+type Answer = { readonly data: Uint8Array | readonly boolean[] } | { readonly exception: number };
+
+export class ModbusDriver implements Driver {
+  private socket: Socket | null = null;
+  private client: Client | null = null;
+  /** Tags whose request was refused together with others: read alone, so that one wrong address costs one tag. */
+  private readonly alone = new Set<number>();
+  private planned: { tags: readonly ConfiguredTag[]; aloneSize: number; requests: ReadRequest[] } | null = null;
+  private readonly host: string;
+
+  constructor(private readonly source: NewSource) {
+    this.host = source.connection.host || '127.0.0.1';
+  }
+
+  async connect(): Promise<void> {
+    const { port, unit, timeoutMilliseconds } = this.source.connection;
+    this.close();
+    const socket = new Socket();
+    socket.setNoDelay(true);
+    await new Promise<void>((done, fail) => {
+      const timer = setTimeout(() => settle('ETIMEDOUT'), timeoutMilliseconds);
+      const settle = (code: string | null): void => {
+        clearTimeout(timer);
+        socket.removeAllListeners('connect').removeAllListeners('error');
+        if (code === null) {
+          done();
+          return;
+        }
+        socket.destroy();
+        fail(awayFault(this.host, port, code));
+      };
+      socket.once('connect', () => settle(null));
+      socket.once('error', (error: NodeJS.ErrnoException) => settle(error.code ?? 'ECONNRESET'));
+      // The client has to hear "connect" too, hence its creation before.
+      this.client = new jsmodbus.client.TCP(socket, unit, timeoutMilliseconds);
+      socket.connect(port, this.host);
+    });
+    socket.on('error', () => undefined);
+    this.socket = socket;
+  }
+
+  /** One request. @throws SourceAway when nothing comes back. */
+  async request(area: Area, start: number, length: number): Promise<Answer> {
+    const { client } = this;
+    const { port } = this.source.connection;
+    if (!client || !this.socket || this.socket.destroyed) throw awayFault(this.host, port, 'CLOSED');
+    try {
+      if (area === 'coil') return { data: bitsOf((await client.readCoils(start, length)).response.body.valuesAsArray) };
+      if (area === 'discrete') return { data: bitsOf((await client.readDiscreteInputs(start, length)).response.body.valuesAsArray) };
+      const answer = area === 'input' ? await client.readInputRegisters(start, length) : await client.readHoldingRegisters(start, length);
+      return { data: answer.response.body.valuesAsBuffer };
+    } catch (error) {
+      const { err, response } = error as { err?: string; response?: { body?: { code?: number } } };
+      if (err === 'ModbusException') return { exception: response?.body?.code ?? 0 };
+      if (err === 'Timeout') throw awayFault(this.host, port, 'NO_ANSWER');
+      throw awayFault(this.host, port, 'CLOSED');
+    }
+  }
+
+  async read(tags: readonly ConfiguredTag[]): Promise<Reading[]> {
+    if (this.planned?.tags !== tags || this.planned.aloneSize !== this.alone.size) {
+      this.planned = { tags, aloneSize: this.alone.size, requests: planRequests(tags, this.alone) };
+    }
+    const answers = await Promise.all(this.planned.requests.map((request) => this.readSpan(request)));
+    return answers.flat();
+  }
+
+  private async readSpan({ area, start, length, items }: ReadRequest): Promise<Reading[]> {
+    const answer = await this.request(area, start, length);
+    if ('data' in answer) return items.map((tag) => readingOf(tag, start, answer.data));
+    if (items.length > 1) {
+      for (const tag of items) this.alone.add(tag.id);
+      return (await Promise.all(planRequests(items, this.alone).map((request) => this.readSpan(request)))).flat();
+    }
+    const { status, ...fault } = exceptionFault(answer.exception);
+    return items.map((tag) => ({ tag: tag.id, value: NaN, status, sourceTime: null, fault }));
+  }
+
+  check(): Promise<PathCheck> {
+    return walkPath(this.source, this);
+  }
+
+  browse(): Promise<never> {
+    return Promise.reject(new NotOffered('tree to browse', PROTOCOL));
+  }
+  watch(): Promise<never> {
+    return Promise.reject(new NotOffered('subscription: it is read', PROTOCOL));
+  }
+  history(): Promise<never> {
+    return Promise.reject(new NotOffered('history', PROTOCOL));
+  }
+  events(): Promise<never> {
+    return Promise.reject(new NotOffered('events', PROTOCOL));
+  }
+  write(): Promise<never> {
+    return Promise.reject(new NotOffered('writing from Wide Ledger', PROTOCOL));
+  }
+
+  close(): void {
+    this.socket?.destroy();
+    this.socket = null;
+    this.client = null;
+  }
+}
+
+const bitsOf = (bits: readonly (number | boolean)[]): boolean[] => Array.from(bits, Boolean);
+
+function readingOf(tag: ConfiguredTag, start: number, data: Uint8Array | readonly boolean[]): Reading {
+  const { address, scaling } = tag.collection;
+  const at = address.address - start;
+  const raw = isBitArea(address.area) ? Number(data[at]) : decodeRegisters((data as Uint8Array).subarray(2 * at), address.type, address.order);
+  const value = scale(raw, scaling && { factor: scaling.factor, offset: scaling.offset, places: scaling.places });
+  const outside = tag.low !== null && tag.high !== null && (value < tag.low || value > tag.high);
+  const status = !Number.isFinite(value) ? Status.BadSensorFailure : outside ? Status.UncertainEngineeringUnitsExceeded : Status.Good;
+  return { tag: tag.id, value, status, sourceTime: null, fault: null };
+}
+

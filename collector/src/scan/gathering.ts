@@ -1,0 +1,50 @@
+/** Samples, watches and outages on their way into the next entry. */
+import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
+import { emptyFrame, type Frame } from '@wide-ledger/core';
+
+export class Gathering {
+  private tags: number[] = [];
+  private times: number[] = [];
+  private values: number[] = [];
+  private status: number[] = [];
+  private watches: WatchSpan[] = [];
+  private outages: OutageSpan[] = [];
+
+  sample(tag: number, time: number, value: number, status: number): void {
+    this.tags.push(tag);
+    this.times.push(time);
+    this.values.push(value);
+    this.status.push(status);
+  }
+
+  watch(span: WatchSpan): void {
+    const last = this.watches.find((one) => one.source === span.source && one.version === span.version && one.to === span.from);
+    if (last) this.watches[this.watches.indexOf(last)] = { ...last, to: span.to };
+    else this.watches.push(span);
+  }
+
+  outage(span: OutageSpan): void {
+    this.outages = this.outages.filter((one) => one.source !== span.source || one.tag !== span.tag || one.from !== span.from);
+    this.outages.push(span);
+  }
+
+  get isEmpty(): boolean {
+    return this.tags.length + this.watches.length + this.outages.length === 0;
+  }
+
+  /** Hands over everything gathered and starts anew. Samples stand by tag, then time: alike stays together. */
+  take(): { frame: Frame | null; watches: WatchSpan[]; outages: OutageSpan[] } {
+    const { tags, times, values, status, watches, outages } = this;
+    [this.tags, this.times, this.values, this.status, this.watches, this.outages] = [[], [], [], [], [], []];
+    if (tags.length === 0) return { frame: null, watches, outages };
+    const order = Uint32Array.from(tags.keys()).sort((a, b) => tags[a]! - tags[b]! || times[a]! - times[b]!);
+    const frame = emptyFrame(tags.length, { tags: true });
+    order.forEach((from, to) => {
+      frame.tags![to] = tags[from]!;
+      frame.times[to] = times[from]!;
+      frame.values[to] = values[from]!;
+      frame.status[to] = status[from]!;
+    });
+    return { frame, watches, outages };
+  }
+}

@@ -1,0 +1,40 @@
+/** Where everything stands, and how trouble is told. */
+import { createServer } from 'node:net';
+import { dirname, resolve } from 'node:path';
+import { fileURLToPath } from 'node:url';
+
+export const ROOT = resolve(dirname(fileURLToPath(import.meta.url)), '..');
+
+/** Something that a person can mend: its message is all they need to see. */
+export class Trouble extends Error {}
+
+/** Ends the program with a sentence instead of a stack where the cause is known. */
+export async function tellTrouble(main) {
+  try {
+    await main();
+  } catch (error) {
+    console.error(error instanceof Trouble ? `\n${error.message}\n` : error);
+    process.exit(1);
+  }
+}
+
+/** @throws Trouble when something listens there already. */
+export function needFreePort(port, what, setting) {
+  return new Promise((done, fail) => {
+    const probe = createServer();
+    probe.once('error', () => fail(new Trouble(`Port ${port}, meant for ${what}, is taken by another program. Stop that one, or set ${setting} to a free port.`)));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => done()));
+  });
+}
+
+/** A free port, for tests that run beside whatever else runs here. */
+export function freePort() {
+  return new Promise((done, fail) => {
+    const probe = createServer();
+    probe.once('error', fail);
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address();
+      probe.close(() => done(port));
+    });
+  });
+}
