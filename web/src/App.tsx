@@ -1,0 +1,71 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
+import { lazy, Suspense } from 'react';
+import { createBrowserRouter, RouterProvider } from 'react-router';
+import { Bench } from './bench/Bench.tsx';
+import { Failure } from './controls/States.tsx';
+import { Coverage } from './coverage/Coverage.tsx';
+import { Desk } from './desk/Desk.tsx';
+import { Frame } from './frame/Frame.tsx';
+import { CallFailed } from './server/calls.ts';
+import { useSession } from './server/queries.ts';
+import { SignIn } from './signin/SignIn.tsx';
+import { Sources } from './sources/Sources.tsx';
+import { Tags } from './tags/Tags.tsx';
+
+// The chart library is most of the code: only Traces waits for it.
+const Traces = lazy(() => import('./traces/Traces.tsx').then((module) => ({ default: module.Traces })));
+
+const client = new QueryClient({
+  defaultOptions: {
+    queries: {
+      // What the server understood and refused stays refused; what did not get through is tried again.
+      retry: (failures, error) => error instanceof CallFailed && error.status >= 500 && failures < 2,
+      refetchOnWindowFocus: false,
+      gcTime: 60_000,
+    },
+  },
+});
+client.getQueryCache().subscribe(({ type, query }) => {
+  const error: unknown = query.state.error;
+  if (type === 'updated' && error instanceof CallFailed && error.status === 401 && query.queryKey[0] !== 'session') {
+    void client.invalidateQueries({ queryKey: ['session'] });
+  }
+});
+
+const router = createBrowserRouter([
+  {
+    element: <Frame />,
+    children: [
+      { path: '/', element: <Desk /> },
+      { path: '/sources', element: <Sources /> },
+      { path: '/tags', element: <Tags /> },
+      { path: '/coverage', element: <Coverage /> },
+      {
+        path: '/traces',
+        element: (
+          <Suspense fallback={<main className="flex-1" aria-busy="true" />}>
+            <Traces />
+          </Suspense>
+        ),
+      },
+      { path: '/bench', element: <Bench /> },
+      { path: '*', element: <p className="p-6">There is no screen at this address. The rail on the left has them all.</p> },
+    ],
+  },
+]);
+
+function Door() {
+  const { data: session, error, isPending } = useSession();
+  if (isPending) return <div className="h-full" aria-busy="true" />;
+  if (session && !error) return <RouterProvider router={router} />;
+  if (error instanceof CallFailed && error.status === 401) return <SignIn />;
+  return <main className="p-6">{error && <Failure error={error} />}</main>;
+}
+
+export function App() {
+  return (
+    <QueryClientProvider client={client}>
+      <Door />
+    </QueryClientProvider>
+  );
+}

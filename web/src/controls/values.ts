@@ -1,0 +1,34 @@
+/** Values and qualities as people read them. */
+import type { SampleOutput } from '@wide-ledger/contract';
+
+const grouped = new Intl.NumberFormat('en', { maximumFractionDigits: 3 });
+
+/** Thin spaces between thousands, as in an account book. */
+export function showNumber(value: number, digits?: number): string {
+  const text = digits === undefined ? grouped.format(value) : value.toLocaleString('en', { minimumFractionDigits: digits, maximumFractionDigits: digits });
+  return text.replaceAll(',', '\u2009');
+}
+
+export function showValue(value: SampleOutput['value']): string {
+  if (value === null) return '—';
+  if (typeof value === 'boolean') return value ? 'yes' : 'no';
+  return typeof value === 'number' ? showNumber(value) : value;
+}
+
+export type Grade = 'Good' | 'Uncertain' | 'Bad';
+export const gradeOf = (status: number): Grade => (status >>> 30 === 0 ? 'Good' : status >>> 30 === 1 ? 'Uncertain' : 'Bad');
+export const GRADE_COLOUR: Record<Grade, string> = { Good: 'text-ink-2', Uncertain: 'text-ochre', Bad: 'text-madder' };
+
+const SIZES = ['B', 'kB', 'MB', 'GB', 'TB'];
+export function showBytes(bytes: number): string {
+  const step = bytes === 0 ? 0 : Math.min(SIZES.length - 1, Math.floor(Math.log10(bytes) / 3));
+  return `${showNumber(bytes / 1000 ** step, step === 0 ? 0 : 1)} ${SIZES[step]}`;
+}
+
+/** How old something is; empty while it is young. */
+export function showAge(milliseconds: number): string {
+  if (milliseconds < 1500) return `${(Math.max(0, milliseconds) / 1000).toFixed(1)} s ago`;
+  if (milliseconds < 120_000) return `${Math.round(milliseconds / 1000)} s ago`;
+  if (milliseconds < 7_200_000) return `${Math.round(milliseconds / 60_000)} min ago`;
+  return `${Math.round(milliseconds / 3_600_000)} h ago`;
+}

@@ -1,0 +1,139 @@
+/** Coverage: what was watched, what was not, and why. */
+import type { Gap, Tag } from '@wide-ledger/contract';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { Page } from '../controls/Page.tsx';
+import { Empty, Failure, Skeleton } from '../controls/States.tsx';
+import { useSelection } from '../frame/useSelection.ts';
+import { useCoverage, useGaps, useTags } from '../server/queries.ts';
+import { Strip, StripLegend } from '../strip/Strip.tsx';
+import { coverageOf } from '../strip/coverageOf.ts';
+import { clock, lengthWords, windowWords } from '../window/times.ts';
+import { useWindow, useZone } from '../window/windowStore.ts';
+import { GapLeaf } from './GapLeaf.tsx';
+
+const ROW_HEIGHT = 30;
+
+const keyOf = (gap: Gap): string => `${gap.source ?? ''}|${gap.tag ?? ''}|${gap.from}`;
+
+export function Coverage() {
+  const [search] = useSearchParams();
+  const [words, setWords] = useState(search.get('place') ?? '');
+  const { data: coverage, error } = useCoverage();
+  const { data: gaps } = useGaps();
+  const zone = useZone();
+  const { selected, select } = useSelection(gaps?.gaps.map(keyOf) ?? []);
+  const chosen = gaps?.gaps.find((gap) => keyOf(gap) === selected);
+  const sources = coverage?.rows.filter((row) => row.tag === null) ?? [];
+  const watched = sources.length > 0 ? sources.reduce((sum, row) => sum + row.watchedPercent, 0) / sources.length : null;
+  return (
+    <>
+      <Page
+        title="Coverage"
+        says={watched !== null && gaps && `${watched.toFixed(2)} % watched in this window · ${gaps.gaps.length} ${gaps.gaps.length === 1 ? 'gap' : 'gaps'}`}
+        tools={
+          <input
+            data-filter
+            type="search"
+            aria-label="Filter by place or tag"
+            placeholder="/  place, tag…"
+            className="h-[30px] w-60 rounded-paper border border-edge bg-raised px-2.5"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+          />
+        }
+      >
+        {error && <Failure error={error} />}
+        <Strips words={words} />
+        <StripLegend />
+        <section aria-label="Gaps in this window" className="flex h-[34%] min-h-40 flex-col border-t border-rule pt-2">
+          <h2 className="font-semibold">Gaps in this window</h2>
+          <div className="flex h-7 shrink-0 items-center gap-3 border-b border-ink/70 text-ink-2">
+            <span className="w-56 pl-1.5">From – to</span>
+            <span className="w-24 text-right">Length</span>
+            <span className="min-w-0 flex-1">What happened</span>
+            <span className="w-40">Where</span>
+            <span className="w-24">Recoverable</span>
+          </div>
+          {!gaps && <Skeleton rows={3} />}
+          {gaps?.gaps.length === 0 && <Empty>Nothing is missing in this window: everything that should have been watched was.</Empty>}
+          <div role="listbox" aria-label="Gaps" className="min-h-0 flex-1 overflow-y-auto">
+            {gaps?.gaps.map((gap) => (
+              <div
+                key={keyOf(gap)}
+                role="option"
+                tabIndex={0}
+                data-gap
+                aria-selected={selected === keyOf(gap)}
+                onClick={() => select(keyOf(gap))}
+                onKeyDown={(event) => event.key === 'Enter' && select(keyOf(gap))}
+                className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === keyOf(gap) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
+              >
+                <span className="figure w-56 truncate pl-[3px]">{windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}</span>
+                <span className="figure w-24 text-right" data-length>
+                  {lengthWords(gap.seconds * 1000)}
+                </span>
+                <span className="min-w-0 flex-1 truncate">{gap.sentence}</span>
+                <span className="w-40 truncate">{gap.tag ?? `${gap.source ?? ''}, ${gap.tags} tags`}</span>
+                <span className="w-24 text-ink-2">{gap.recoverable ? 'yes' : 'not buffered'}</span>
+              </div>
+            ))}
+          </div>
+        </section>
+      </Page>
+      {chosen && <GapLeaf gap={chosen} onClose={() => select(null)} />}
+    </>
+  );
+}
+
+/** A row of strips per tag. */
+function Strips({ words }: { readonly words: string }) {
+  const { data, hasNextPage, isFetchingNextPage, fetchNextPage } = useTags(words);
+  const { data: coverage } = useCoverage();
+  const { from, to } = useWindow();
+  const zone = useZone();
+  const tags = useMemo<Tag[]>(() => data?.pages.flatMap((page) => page.tags).filter((tag) => tag.sourceId !== null) ?? [], [data]);
+  const box = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({ count: tags.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 10 });
+  const shown = virtual.getVirtualItems();
+  const lastShown = shown.at(-1)?.index ?? 0;
+  useEffect(() => {
+    if (lastShown > tags.length - 60 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
+  }, [lastShown, tags.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  const format = to - from > 2 * 86_400_000 ? 'd LLL' : 'HH:mm';
+  return (
+    <>
+      <div className="flex h-7 shrink-0 items-center gap-3 border-b border-ink/70 pr-3 text-ink-2">
+        <span className="w-28 pl-1.5">Tag</span>
+        <span className="figure flex min-w-0 flex-1 justify-between">
+          {[0, 0.25, 0.5, 0.75, 1].map((share) => (
+            <span key={share}>{clock(from + share * (to - from), zone, format)}</span>
+          ))}
+        </span>
+        <span className="w-20 text-right">watched</span>
+      </div>
+      <div ref={box} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
+        {!data && <Skeleton rows={10} />}
+        {data && tags.length === 0 && <Empty>{words ? `No collected tag has “${words}” in its name, description, place or unit.` : 'No tag is collected yet.'}</Empty>}
+        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          {shown.map(({ index, start, size }) => {
+            const tag = tags[index]!;
+            const row = coverageOf(coverage, tag);
+            return (
+              <div key={tag.id} className="absolute inset-x-0 flex items-center gap-3 border-b border-rule pr-3" style={{ transform: `translateY(${start}px)`, height: size }}>
+                <span className="figure w-28 truncate pl-1.5" title={`${tag.description} · ${tag.place}`}>
+                  {tag.name}
+                </span>
+                <div className="min-w-0 flex-1">
+                  <Strip label={tag.name} row={row} expectedFrom={Date.parse(tag.inForceSince)} />
+                </div>
+                <span className={`figure w-20 text-right ${row && row.watchedPercent < 99.99 ? 'text-ochre' : ''}`}>{row ? `${row.watchedPercent.toFixed(1)} %` : ''}</span>
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </>
+  );
+}

@@ -1,0 +1,54 @@
+/** The frame of the application: bar, rail, and the screen between them. */
+import { useEffect } from 'react';
+import { Outlet, useSearchParams } from 'react-router';
+import { useDesk } from '../server/queries.ts';
+import { WindowBar } from '../window/WindowBar.tsx';
+import { tick, useWindowState, windowParameters } from '../window/windowStore.ts';
+import { CommandBox } from './CommandBox.tsx';
+import { Rail } from './Rail.tsx';
+
+/** The address is written at most so often: browsers refuse more. */
+const ADDRESS_MILLISECONDS = 300;
+
+export function Frame() {
+  const [, setSearch] = useSearchParams();
+  const { data: desk } = useDesk();
+  useEffect(() => {
+    const timer = setInterval(() => tick(Date.now()), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  useEffect(() => {
+    if (desk) useWindowState.setState({ siteZone: desk.zone });
+  }, [desk?.zone]); // eslint-disable-line react-hooks/exhaustive-deps -- the rest of the desk changes every second
+
+  const { live, length, utc } = useWindowState();
+  const heldTo = useWindowState((state) => (state.live ? null : state.to));
+  useEffect(() => {
+    const timer = setTimeout(() => {
+      const wanted = windowParameters(useWindowState.getState());
+      setSearch(
+        (current) => {
+          for (const [name, value] of Object.entries(wanted)) {
+            if (value === null) current.delete(name);
+            else current.set(name, value);
+          }
+          return current;
+        },
+        { replace: true },
+      );
+    }, ADDRESS_MILLISECONDS);
+    return () => clearTimeout(timer);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- only what the address holds
+  }, [live, length, utc, heldTo]);
+
+  return (
+    <div className="flex h-full flex-col">
+      <WindowBar />
+      <div className="flex min-h-0 flex-1">
+        <Rail />
+        <Outlet />
+      </div>
+      <CommandBox />
+    </div>
+  );
+}

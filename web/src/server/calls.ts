@@ -1,0 +1,57 @@
+/** Calls to the server. Every failure is a sentence for a person. */
+import type { Problem } from '@wide-ledger/contract';
+
+export class CallFailed extends Error {
+  constructor(
+    readonly status: number,
+    sentence: string,
+    readonly code: string | null,
+  ) {
+    super(sentence);
+  }
+}
+
+type Parameters = Record<string, string | number | boolean | undefined>;
+
+export function address(path: string, parameters: Parameters = {}): string {
+  const given = Object.entries(parameters).filter((entry): entry is [string, string | number | boolean] => entry[1] !== undefined);
+  const query = new URLSearchParams(given.map(([name, value]) => [name, String(value)])).toString();
+  return `/api/v1${path}${query ? `?${query}` : ''}`;
+}
+
+async function send(method: string, url: string, init: RequestInit): Promise<Response> {
+  let answer: Response;
+  try {
+    answer = await fetch(url, { method, credentials: 'same-origin', ...init });
+  } catch (error) {
+    if ((error as Error).name === 'AbortError') throw error;
+    throw new CallFailed(0, 'The server does not answer. What you see may be old; it comes back by itself.', 'UNREACHABLE');
+  }
+  if (answer.ok) return answer;
+  const problem = (await answer.json().catch(() => null)) as Problem | null;
+  throw new CallFailed(answer.status, problem?.detail ?? `The server answered ${answer.status}.`, problem?.code ?? null);
+}
+
+export async function get<Answer>(path: string, parameters?: Parameters, signal?: AbortSignal): Promise<Answer> {
+  const answer = await send('GET', address(path, parameters), signal ? { signal } : {});
+  return (await answer.json()) as Answer;
+}
+
+async function sendBody<Answer>(method: string, path: string, body: unknown): Promise<Answer> {
+  const init = body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
+  const answer = await send(method, address(path), init);
+  return (answer.status === 204 ? null : await answer.json()) as Answer;
+}
+
+export const post = <Answer>(path: string, body?: unknown): Promise<Answer> => sendBody('POST', path, body);
+export const put = <Answer>(path: string, body: unknown): Promise<Answer> => sendBody('PUT', path, body);
+
+/** Hands a call's CSV answer to the browser as a file. */
+export async function saveCsv(path: string, parameters: Parameters, name: string): Promise<void> {
+  const answer = await send('GET', address(path, parameters), { headers: { accept: 'text/csv' } });
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(await answer.blob());
+  link.download = name;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}

@@ -1,0 +1,54 @@
+import type { Source } from '@wide-ledger/contract';
+import { Facts } from '../controls/Page.tsx';
+import { showAge, showNumber } from '../controls/values.ts';
+import { Leaf } from '../frame/Leaf.tsx';
+import { PathCheck } from './PathCheck.tsx';
+
+/** Everything about a source: state, how punctual its reads are, and the way to it. */
+export function SourceLeaf({ source, onClose }: { readonly source: Source; readonly onClose: () => void }) {
+  const { connection, state, reportedAt } = source;
+  const age = reportedAt ? Date.now() - Date.parse(reportedAt) : Infinity;
+  return (
+    <Leaf title={source.name} below="Modbus TCP" onClose={onClose}>
+      {state?.state === 'away' && (
+        <p className="mb-2 text-madder">
+          {state.sentence} <span className="figure">{state.code}</span>
+        </p>
+      )}
+      <Facts
+        rows={[
+          ['State', state ? `${state.state} for ${showAge(Date.now() - state.since).replace(' ago', '')}` : 'no collector has reported it'],
+          ['Reported', <span className={age > 5000 ? 'text-ochre' : ''}>{reportedAt ? showAge(age) : 'never'}</span>],
+          ['Address', <span className="figure">{`${connection.host || 'this machine'}:${connection.port}, unit ${connection.unit}`}</span>],
+          ['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>],
+          ['Tags', source.tags],
+          ['Read', <span className="figure">{`${showNumber(state?.valuesPerSecond ?? 0, 1)} values/s`}</span>],
+          ['Kept', <span className="figure">{`${showNumber(state?.keptPerSecond ?? 0, 1)} values/s`}</span>],
+          ['Clock', 'Modbus carries no time; the collector stamps'],
+        ]}
+      />
+      <h3 className="mt-4 mb-1 font-semibold">Punctuality of reads</h3>
+      <table className="w-full text-right">
+        <thead className="text-ink-2">
+          <tr className="border-b border-ink/70">
+            <th className="py-1 text-left font-normal">Every</th>
+            <th className="font-normal" title="half of the reads start this late or less">late, median</th>
+            <th className="font-normal" title="99 of 100 reads start this late or less">99th</th>
+            <th className="font-normal">missed</th>
+          </tr>
+        </thead>
+        <tbody className="figure">
+          {Object.entries(state?.timing ?? {}).map(([interval, timing]) => (
+            <tr key={interval} className="border-b border-rule">
+              <td className="py-1 text-left">{interval}</td>
+              <td>{timing.jitterMedian.toFixed(1)} ms</td>
+              <td>{timing.jitter99.toFixed(1)} ms</td>
+              <td className={timing.missed > 0 ? 'text-ochre' : ''}>{timing.missed}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <PathCheck source={source} />
+    </Leaf>
+  );
+}

@@ -1,0 +1,67 @@
+/** Sources: where values come from, and how they are doing. */
+import { Page } from '../controls/Page.tsx';
+import { Empty, Failure, Skeleton } from '../controls/States.tsx';
+import { showNumber } from '../controls/values.ts';
+import { Button } from '../controls/Button.tsx';
+import { useSelection } from '../frame/useSelection.ts';
+import { useCoverage, useSources } from '../server/queries.ts';
+import { Strip, StripLegend } from '../strip/Strip.tsx';
+import { SourceLeaf } from './SourceLeaf.tsx';
+import { NewSourceLeaf } from './NewSourceLeaf.tsx';
+
+/** In place of a source's number while a new one is being brought in. */
+const NEW = 'new';
+
+export function Sources() {
+  const { data: sources, error } = useSources();
+  const { data: coverage } = useCoverage();
+  const { selected, select } = useSelection(sources?.map(({ id }) => String(id)) ?? []);
+  const chosen = sources?.find(({ id }) => String(id) === selected);
+  const watching = sources?.filter((source) => source.state?.state === 'watching').length ?? 0;
+  return (
+    <>
+      <Page
+        title="Sources"
+        says={sources && `${sources.length} in force · ${watching} watched now`}
+        tools={<Button onClick={() => select(NEW)}>New source</Button>}
+      >
+        {error && <Failure error={error} />}
+        <div className="flex h-8 items-center gap-3 border-b border-ink/70 text-ink-2">
+          <span className="w-52 pl-1.5">Source</span>
+          <span className="w-40">Address</span>
+          <span className="w-24">State</span>
+          <span className="w-24 text-right">Values /s</span>
+          <span className="min-w-0 flex-1">Coverage of the window</span>
+        </div>
+        {!sources && !error && <Skeleton rows={3} />}
+        {sources?.length === 0 && <Empty>No source yet. “New source” walks the path to one before it is saved.</Empty>}
+        <div role="listbox" aria-label="Sources">
+          {sources?.map((source) => (
+            <div
+              key={source.id}
+              role="option"
+              tabIndex={0}
+              aria-selected={selected === String(source.id)}
+              onClick={() => select(String(source.id))}
+              onKeyDown={(event) => event.key === 'Enter' && select(String(source.id))}
+              className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === String(source.id) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
+            >
+              <span className="w-52 truncate pl-1">{source.name}</span>
+              <span className="figure w-40">
+                {source.connection.host || 'this machine'}:{source.connection.port}
+              </span>
+              <span className={`w-24 ${source.state?.state === 'watching' ? 'text-ink-2' : 'font-semibold text-madder'}`}>{source.state?.state ?? 'unknown'}</span>
+              <span className="figure w-24 text-right">{showNumber(source.state?.valuesPerSecond ?? 0, 1)}</span>
+              <div className="min-w-0 flex-1 pr-1">
+                <Strip label={source.name} row={coverage?.rows.find((row) => row.sourceId === source.id && row.tag === null)} />
+              </div>
+            </div>
+          ))}
+        </div>
+        <StripLegend />
+      </Page>
+      {chosen && <SourceLeaf source={chosen} onClose={() => select(null)} />}
+      {selected === NEW && <NewSourceLeaf onClose={() => select(null)} onSaved={(id) => select(String(id))} />}
+    </>
+  );
+}

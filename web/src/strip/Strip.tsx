@@ -1,0 +1,67 @@
+/** The strip: the window drawn left to right, filled where it was covered, by origin; gaps left open and outlined. */
+import type { CoverageRow } from '@wide-ledger/contract';
+import type { Origin } from '@wide-ledger/core';
+import { lengthWords, windowWords } from '../window/times.ts';
+import { useWindow, useZone } from '../window/windowStore.ts';
+
+/** Told apart by pattern as well as by colour. */
+const PATTERN: Record<Origin, string> = {
+  live: 'bg-strip',
+  buffered: 'strip-hatched',
+  backfilled: 'strip-dotted',
+  carried: 'strip-lined',
+  corrected: 'bg-strip',
+  entered: 'bg-strip',
+  derived: 'bg-strip',
+};
+
+interface Props {
+  /** Undefined while the coverage is on its way. */
+  readonly row: Pick<CoverageRow, 'spans' | 'gaps' | 'watchedPercent'> | undefined;
+  /** Nothing was expected before this moment (milliseconds). */
+  readonly expectedFrom?: number;
+  readonly label: string;
+}
+
+export function Strip({ row, expectedFrom = -Infinity, label }: Props) {
+  const { from, to } = useWindow();
+  const zone = useZone();
+  if (!row) return <div className="h-2.5 w-full bg-rule" />;
+  const place = (time: number): number => Math.min(100, Math.max(0, ((time - from) / (to - from)) * 100));
+  const box = (start: string, end: string): { left: string; width: string } => {
+    const left = place(Math.max(Date.parse(start), expectedFrom));
+    return { left: `${left}%`, width: `${Math.max(0, place(Date.parse(end)) - left)}%` };
+  };
+  const gaps = row.gaps.filter((gap) => Date.parse(gap.to) > Math.max(from, expectedFrom) && Date.parse(gap.from) < to);
+  const words = gaps.map((gap) => `${lengthWords(gap.seconds * 1000)} not watched, ${windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}: ${gap.sentence} ${gap.recoverable ? 'Recoverable.' : 'Not recoverable.'}`);
+  const summary = gaps.length === 0 ? `${label}: watched throughout` : `${label}: ${words.join(' ')}`;
+  return (
+    <div role="img" tabIndex={0} aria-label={summary} title={summary} className="relative h-2.5 w-full overflow-visible" data-gaps={gaps.length}>
+      {row.spans.map((span) => (
+        <div key={span.from + span.origin} className={`absolute inset-y-0 ${PATTERN[span.origin]}`} style={box(span.from, span.to)} />
+      ))}
+      {gaps.map((gap) => (
+        <div key={gap.from} className="absolute -inset-y-px min-w-1.5 border-[1.5px] border-madder bg-paper" style={box(gap.from, gap.to)} />
+      ))}
+    </div>
+  );
+}
+
+/** What the patterns mean. */
+export function StripLegend() {
+  const entries: readonly [string, string][] = [
+    ['live', 'bg-strip'],
+    ['buffered', 'strip-hatched'],
+    ['backfilled', 'strip-dotted'],
+    ['gap', 'border-[1.5px] border-madder'],
+  ];
+  return (
+    <div className="flex gap-4 py-2 text-ink-2">
+      {entries.map(([name, look]) => (
+        <span key={name} className="flex items-center gap-1.5">
+          <span className={`inline-block h-2 w-5.5 ${look}`} /> {name}
+        </span>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,85 @@
+import type { Tag } from '@wide-ledger/contract';
+import { useEffect, useState } from 'react';
+import { Button } from '../controls/Button.tsx';
+import { Facts } from '../controls/Page.tsx';
+import { GRADE_COLOUR, gradeOf, showAge, showNumber, showValue } from '../controls/values.ts';
+import { Leaf } from '../frame/Leaf.tsx';
+import { useGo } from '../frame/useGo.ts';
+import { useLiveSample } from '../server/live.ts';
+import { useCoverage } from '../server/queries.ts';
+import { Strip } from '../strip/Strip.tsx';
+import { coverageOf } from '../strip/coverageOf.ts';
+import { bothZones, lengthWords, offsetOf, stamp, windowWords } from '../window/times.ts';
+import { useWindowState, useZone } from '../window/windowStore.ts';
+
+/** How a deadband reads. */
+function keptWhen({ collection, unit }: Tag): string {
+  if (!collection) return 'whatever is sent';
+  const { deadband, longestSilenceSeconds } = collection;
+  const moved = deadband.kind === 'absolute' ? `moved more than ${deadband.width} ${unit}` : deadband.kind === 'percent' ? `moved more than ${deadband.percent} % of range` : 'every value';
+  return longestSilenceSeconds === null ? moved : `${moved}, or ${lengthWords(longestSilenceSeconds * 1000)} passed`;
+}
+
+/** Everything about a tag. */
+export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose: () => void }) {
+  const { data: coverage } = useCoverage();
+  const zone = useZone();
+  const siteZone = useWindowState((state) => state.siteZone);
+  const go = useGo();
+  const sample = useLiveSample(tag.id) ?? tag.latest;
+  const [now, setNow] = useState(Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 500);
+    return () => clearInterval(timer);
+  }, []);
+  const row = coverageOf(coverage, tag);
+  const since = Date.parse(tag.inForceSince);
+  const gaps = row?.gaps.filter((gap) => Date.parse(gap.to) > since) ?? [];
+  const address = tag.collection?.address;
+  const time = sample ? Date.parse(sample.time) : 0;
+  return (
+    <Leaf title={tag.name} below={[tag.description, tag.place].filter(Boolean).join(' · ')} onClose={onClose}>
+      <p className="font-mono text-[26px] leading-tight" data-testid="leaf-value">
+        {sample ? showValue(sample.value) : '—'} <span className="text-[13px] text-ink-2">{tag.unit}</span>
+      </p>
+      <p className="mb-2.5 text-ink-2" title={sample ? bothZones(time, siteZone) : undefined}>
+        {sample ? (
+          <>
+            <span className={GRADE_COLOUR[gradeOf(sample.status)]}>{sample.quality}</span> · {stamp(time, zone)} ({offsetOf(time, zone)}) · {showAge(now - time)}
+          </>
+        ) : (
+          'Nothing archived yet.'
+        )}
+      </p>
+      <Strip label={tag.name} row={row} expectedFrom={since} />
+      <div className="mt-2 mb-2">
+        {gaps.slice(0, 4).map((gap) => (
+          <p key={gap.from} className="mb-1">
+            <b className="font-semibold text-madder">{lengthWords(gap.seconds * 1000)} not watched</b> {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}. {gap.sentence}
+          </p>
+        ))}
+        {gaps.length === 0 && row && <p className="text-ink-2">Watched throughout this window.</p>}
+      </div>
+      <Facts
+        rows={[
+          ['Source', tag.collection?.source ?? 'none: values are sent to it'],
+          ...(address ? ([['Address', <span className="figure">{`${address.area} ${address.address}${address.area === 'holding' || address.area === 'input' ? `, ${address.type} ${address.order}` : ''}`}</span>]] as const) : []),
+          ['Read', tag.collection ? `every ${lengthWords(tag.collection.intervalMilliseconds)}${tag.collection.aligned ? ', aligned' : ''}` : '—'],
+          ['Kept when', keptWhen(tag)],
+          ['Scaling', tag.collection?.scaling ? <span className="figure">{`× ${showNumber(tag.collection.scaling.factor)} + ${showNumber(tag.collection.scaling.offset)}`}</span> : 'none'],
+          ['Range', <span className="figure">{tag.low === null || tag.high === null ? 'not given' : `${tag.low} – ${tag.high}`}</span>],
+          ['Type', tag.type],
+          ['Between values', tag.stepped ? 'held until the next' : 'straight line'],
+          ['In force since', stamp(since, zone)],
+          ['Watched', row ? `${row.watchedPercent.toFixed(2)} % of this window` : '…'],
+        ]}
+      />
+      <div className="mt-3 flex gap-2">
+        <Button main onClick={() => go('/traces', { tags: tag.name })}>
+          Open in Traces
+        </Button>
+        <Button onClick={() => go('/coverage', { place: tag.name })}>Open in Coverage</Button>
+      </div>
+    </Leaf>
+  );
+}

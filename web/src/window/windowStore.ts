@@ -1,0 +1,91 @@
+/** The one window of time: every list, strip, chart and table shows it; the address in the browser holds it. */
+import { create } from 'zustand';
+
+export interface TimeWindow {
+  /** Milliseconds since 1970. */
+  readonly from: number;
+  readonly to: number;
+  readonly live: boolean;
+}
+
+interface WindowState {
+  readonly live: boolean;
+  /** Length in milliseconds; a live window ends now. */
+  readonly length: number;
+  readonly to: number;
+  /** UTC instead of the site's zone. */
+  readonly utc: boolean;
+  readonly siteZone: string;
+}
+
+const MINUTE = 60_000;
+const HOUR = 60 * MINUTE;
+const SHORTEST = 1000;
+const LONGEST = 400 * 24 * HOUR;
+
+/** How often a live window moves: often where a second is seen, seldom where it is not. */
+const stepOf = (length: number): number => (length <= 30 * MINUTE ? 1000 : length <= 6 * HOUR ? 2000 : 15_000);
+
+function fromAddress(): WindowState {
+  const search = new URLSearchParams(globalThis.location?.search ?? '');
+  const from = Date.parse(search.get('from') ?? '');
+  const to = Date.parse(search.get('to') ?? '');
+  const held = from < to;
+  const last = Number(search.get('last') ?? 6 * 3600) * 1000;
+  return {
+    live: !held,
+    length: held ? to - from : Math.min(Math.max(last || 6 * HOUR, SHORTEST), LONGEST),
+    to: held ? to : Date.now(),
+    utc: search.get('zone') === 'utc',
+    siteZone: 'UTC',
+  };
+}
+
+export const useWindowState = create<WindowState>(fromAddress);
+
+/** The window as it stands. A live one moves in steps, so that equal questions stay equal between two steps. */
+export function useWindow(): TimeWindow {
+  const live = useWindowState((state) => state.live);
+  const length = useWindowState((state) => state.length);
+  const to = useWindowState((state) => state.to);
+  return { from: to - length, to, live };
+}
+
+export const useZone = (): string => useWindowState((state) => (state.utc ? 'UTC' : state.siteZone));
+
+/** Moves a live window on; called every second by the frame. */
+export function tick(now: number): void {
+  const { live, length, to } = useWindowState.getState();
+  if (!live) return;
+  const step = stepOf(length);
+  const next = Math.floor(now / step) * step;
+  if (next !== to) useWindowState.setState({ to: next });
+}
+
+/** Shows the last so many milliseconds and moves along. */
+export function showLast(length: number): void {
+  useWindowState.setState({ live: true, length, to: Date.now() });
+}
+
+/** Holds a window still. */
+export function hold(from: number, to: number): void {
+  const length = Math.min(Math.max(to - from, SHORTEST), LONGEST);
+  useWindowState.setState({ live: false, length, to: Math.round(to) });
+}
+
+/** Holds a live window where it is, or lets a held one move along again. */
+export function toggleLive(): void {
+  const { live, length } = useWindowState.getState();
+  if (live) useWindowState.setState({ live: false });
+  else showLast(length);
+}
+
+/** The window as parameters of the address. */
+export function windowParameters({ live, length, to, utc }: WindowState): Record<string, string | null> {
+  return {
+    last: live ? String(length / 1000) : null,
+    from: live ? null : new Date(to - length).toISOString(),
+    to: live ? null : new Date(to).toISOString(),
+    zone: utc ? 'utc' : null,
+  };
+}
