@@ -23,7 +23,9 @@ function newest(folder) {
 const madeAt = (path) => (existsSync(path) ? statSync(path).mtimeMs : -1);
 
 export async function buildPrograms() {
-  const changed = Math.max(...['core', 'contract', 'server', 'collector', 'bench'].map((folder) => newest(join(ROOT, folder))));
+  const changed = Math.max(
+    ...['core', 'contract', 'server', 'collector', 'bench'].map((folder) => newest(join(ROOT, folder))),
+  );
   if (BUNDLES.every(([, to]) => madeAt(join(ROOT, to)) > changed)) return;
   const { build } = await import('esbuild');
   await Promise.all(
@@ -42,7 +44,9 @@ export async function buildPrograms() {
           {
             name: 'others-stay-outside',
             setup: ({ onResolve }) => {
-              onResolve({ filter: /^[^./]/ }, ({ path }) => (path.startsWith('@wide-ledger/') ? null : { path, external: true }));
+              onResolve({ filter: /^[^./]/ }, ({ path }) =>
+                path.startsWith('@wide-ledger/') ? null : { path, external: true },
+              );
             },
           },
         ],

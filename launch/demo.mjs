@@ -1,6 +1,5 @@
 /** The demo: one site with its database, server, test bench and collector. What `npm start` and the browser tests run. */
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
-import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { buildInterface, buildPrograms } from './build.mjs';
@@ -15,7 +14,8 @@ function portSetting(name, standard) {
   const given = process.env[name];
   if (given === undefined || given === '') return standard;
   const port = Number(given);
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Trouble(`${name}=${given} is no port. A port is a whole number from 1 to 65535.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Trouble(`${name}=${given} is no port. A port is a whole number from 1 to 65535.`);
   return port;
 }
 
@@ -49,14 +49,25 @@ async function untilHealthy(url, server) {
 async function programKeys(url, password, file) {
   if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8'));
   const post = async (path, body, cookie) => {
-    const answer = await fetch(`${url}/api/v1${path}`, { method: 'POST', headers: { 'content-type': 'application/json', ...(cookie ? { cookie } : {}) }, body: JSON.stringify(body) });
-    if (!answer.ok) throw new Trouble(`Keys for the demo's programs could not be made: ${(await answer.json()).detail}`);
+    const answer = await fetch(`${url}/api/v1${path}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', ...(cookie ? { cookie } : {}) },
+      body: JSON.stringify(body),
+    });
+    if (!answer.ok)
+      throw new Trouble(`Keys for the demo's programs could not be made: ${(await answer.json()).detail}`);
     return answer;
   };
   const signedIn = await post('/session', { name: 'admin', password });
-  const cookie = signedIn.headers.getSetCookie().map((one) => one.split(';')[0]).join('; ');
+  const cookie = signedIn.headers
+    .getSetCookie()
+    .map((one) => one.split(';')[0])
+    .join('; ');
   const key = async (name, scopes) => (await (await post('/keys', { name, scopes }, cookie)).json()).key;
-  const keys = { collector: await key('collector-1', ['collect']), bench: await key('test bench', ['read', 'write', 'collect', 'admin']) };
+  const keys = {
+    collector: await key('collector-1', ['collect']),
+    bench: await key('test bench', ['read', 'write', 'collect', 'admin']),
+  };
   writeFileSync(file, JSON.stringify(keys), { mode: 0o600 });
   return keys;
 }
@@ -68,7 +79,11 @@ export async function startDemo(settings, say = () => undefined) {
   if (!settings.databaseUrl) await needFreePort(databasePort, 'the database', 'WIDE_LEDGER_DATABASE_PORT');
   await needFreePort(benchPort, 'the test bench', 'WIDE_LEDGER_BENCH_PORT');
   await needFreePort(devicePort, "the test bench's device", 'WIDE_LEDGER_DEVICE_PORT');
-  await needFreePort(devicePort + 1, "the test bench's device (the port after WIDE_LEDGER_DEVICE_PORT)", 'WIDE_LEDGER_DEVICE_PORT');
+  await needFreePort(
+    devicePort + 1,
+    "the test bench's device (the port after WIDE_LEDGER_DEVICE_PORT)",
+    'WIDE_LEDGER_DEVICE_PORT',
+  );
   mkdirSync(data, { recursive: true });
 
   const stops = [];
@@ -106,7 +121,11 @@ export async function startDemo(settings, say = () => undefined) {
     stops.push(server.stop);
     await untilHealthy(url, server);
     const keys = await programKeys(url, settings.password, join(data, 'keys.json'));
-    const bench = startProgram(join(ROOT, 'bench/dist/main.mjs'), { ...common, WIDE_LEDGER_BENCH_PORT: String(benchPort), WIDE_LEDGER_DEVICE_PORT: String(devicePort) });
+    const bench = startProgram(join(ROOT, 'bench/dist/main.mjs'), {
+      ...common,
+      WIDE_LEDGER_BENCH_PORT: String(benchPort),
+      WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+    });
     stops.push(bench.stop);
     const collector = startProgram(join(ROOT, 'collector/dist/main.mjs'), {
       ...common,
@@ -116,7 +135,12 @@ export async function startDemo(settings, say = () => undefined) {
     });
     stops.push(collector.stop);
     if (settings.withPast) {
-      const past = startProgram(join(ROOT, 'bench/dist/pastMain.mjs'), { ...common, WIDE_LEDGER_SERVER: url, WIDE_LEDGER_KEY: keys.bench, WIDE_LEDGER_DEVICE_PORT: String(devicePort) });
+      const past = startProgram(join(ROOT, 'bench/dist/pastMain.mjs'), {
+        ...common,
+        WIDE_LEDGER_SERVER: url,
+        WIDE_LEDGER_KEY: keys.bench,
+        WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+      });
       stops.push(past.stop);
     }
     return { url, databaseUrl, keys, stop, programs: [server, bench, collector] };

@@ -22,7 +22,13 @@ export async function tellTrouble(main) {
 export function needFreePort(port, what, setting) {
   return new Promise((done, fail) => {
     const probe = createServer();
-    probe.once('error', () => fail(new Trouble(`Port ${port}, meant for ${what}, is taken by another program. Stop that one, or set ${setting} to a free port.`)));
+    probe.once('error', () =>
+      fail(
+        new Trouble(
+          `Port ${port}, meant for ${what}, is taken by another program. Stop that one, or set ${setting} to a free port.`,
+        ),
+      ),
+    );
     probe.listen(port, '127.0.0.1', () => probe.close(() => done()));
   });
 }

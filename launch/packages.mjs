@@ -12,14 +12,20 @@ function run(command, args, environment = {}) {
 
 /** Installs the npm packages when the lock file is not the one they were installed from. */
 export function ensureNodePackages() {
-  const lock = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const lock = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   const note = join(ROOT, 'node_modules', '.wide-ledger-lock');
   if (existsSync(note) && readFileSync(note, 'utf8') === lock) return;
   console.log('Installing the npm packages (a minute or so) …');
   if (!run('npm', ['install', '--no-audit', '--no-fund', '--prefer-offline', '--loglevel=error'])) {
-    throw new Trouble('The npm packages could not be installed. The lines above say why; check the way to the npm registry and start again.');
+    throw new Trouble(
+      'The npm packages could not be installed. The lines above say why; check the way to the npm registry and start again.',
+    );
   }
-  const installed = createHash('sha256').update(readFileSync(join(ROOT, 'package-lock.json'))).digest('hex');
+  const installed = createHash('sha256')
+    .update(readFileSync(join(ROOT, 'package-lock.json')))
+    .digest('hex');
   writeFileSync(note, installed);
 }
 
@@ -27,7 +33,9 @@ const mayInstall = () => process.getuid?.() === 0 && existsSync('/usr/bin/apt-ge
 
 function installDebian(packages) {
   if (!mayInstall()) {
-    throw new Trouble(`Missing on this machine: ${packages.join(', ')}. Install with\n  sudo apt-get install -y --no-install-recommends ${packages.join(' ')}\nand start again.`);
+    throw new Trouble(
+      `Missing on this machine: ${packages.join(', ')}. Install with\n  sudo apt-get install -y --no-install-recommends ${packages.join(' ')}\nand start again.`,
+    );
   }
   console.log(`Installing ${packages.join(', ')} from Debian's packages …`);
   const quiet = { DEBIAN_FRONTEND: 'noninteractive' };

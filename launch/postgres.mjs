@@ -90,7 +90,19 @@ function createCluster(programs, folder, user, keyFile) {
   const passwordFile = join('/tmp', `wide-ledger-${randomBytes(6).toString('hex')}`);
   writeFileSync(passwordFile, password, { mode: 0o600 });
   if (user.uid !== undefined) chownSync(passwordFile, user.uid, user.gid);
-  const args = ['-D', folder, '-U', SUPERUSER, '-A', 'scram-sha-256', '--pwfile', passwordFile, '-E', 'UTF8', '--locale=C.UTF-8'];
+  const args = [
+    '-D',
+    folder,
+    '-U',
+    SUPERUSER,
+    '-A',
+    'scram-sha-256',
+    '--pwfile',
+    passwordFile,
+    '-E',
+    'UTF8',
+    '--locale=C.UTF-8',
+  ];
   const { status, stderr } = spawnSync(join(programs, 'initdb'), args, { ...user, cwd: folder, encoding: 'utf8' });
   rmSync(passwordFile);
   if (status !== 0) throw new Trouble(`PostgreSQL's cluster could not be created in ${folder}:\n${stderr}`);

@@ -9,7 +9,9 @@ import { ensureBrowser, ensureNodePackages, ensurePostgres } from './packages.mj
 function step(name, command, args, environment = {}) {
   const started = performance.now();
   const { status } = spawnSync(command, args, { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...environment } });
-  console.log(`— ${name}: ${status === 0 ? 'clean' : 'failed'} (${Math.round((performance.now() - started) / 1000)} s)\n`);
+  console.log(
+    `— ${name}: ${status === 0 ? 'clean' : 'failed'} (${Math.round((performance.now() - started) / 1000)} s)\n`,
+  );
   if (status !== 0) throw new Trouble(`${name} failed; the lines above say where.`);
 }
 
@@ -22,7 +24,17 @@ await tellTrouble(async () => {
   if (only.length === 0) {
     step('Types', bin('tsc'), ['--build']);
     step('Lint', bin('eslint'), ['.']);
-    step('Dependency rules', bin('depcruise'), ['--config', 'dependency-rules.cjs', 'core', 'contract', 'server', 'collector', 'bench', 'web/src', 'e2e']);
+    step('Dependency rules', bin('depcruise'), [
+      '--config',
+      'dependency-rules.cjs',
+      'core',
+      'contract',
+      'server',
+      'collector',
+      'bench',
+      'web/src',
+      'e2e',
+    ]);
     step('Format', bin('prettier'), ['--check', '.', '--log-level', 'warn']);
   }
   const { buildInterface, buildPrograms } = await import('./build.mjs');

@@ -15,5 +15,7 @@ const settingsSchema = z.object({
 export function readSettings(environment: NodeJS.ProcessEnv): z.infer<typeof settingsSchema> {
   const result = settingsSchema.safeParse(environment);
   if (result.success) return result.data;
-  throw new Error(`These settings are wrong:\n${result.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`);
+  throw new Error(
+    `These settings are wrong:\n${result.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`,
+  );
 }

@@ -1,5 +1,10 @@
 /** A collector, put together: configuration, watchers, spool, delivery, and what it says of itself. */
-import { collectorConfiguration, type CollectorConfiguration, type CollectorOrders, type CollectorReport } from '@wide-ledger/contract';
+import {
+  collectorConfiguration,
+  type CollectorConfiguration,
+  type CollectorOrders,
+  type CollectorReport,
+} from '@wide-ledger/contract';
 import { packEntry } from '@wide-ledger/core';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -72,7 +77,7 @@ export class Collector {
   private apply(configuration: CollectorConfiguration): void {
     for (const source of configuration.sources) {
       const known = this.watchers.get(source.id);
-      if (known && known.connection === JSON.stringify([source.kind, source.connection])) {
+      if (known?.connection === JSON.stringify([source.kind, source.connection])) {
         known.update(source, configuration.version);
         continue;
       }
@@ -97,7 +102,8 @@ export class Collector {
       const { frame, watches, outages } = this.gathering.take();
       this.notes = Object.fromEntries([...this.watchers].map(([id, watcher]) => [id, watcher.notes]));
       const writer = `${this.settings.WIDE_LEDGER_COLLECTOR}/${this.spool.identity}`;
-      const pack = (sequence: number): Uint8Array => packEntry({ writer, sequence, origin: 'live', watches, outages }, frame);
+      const pack = (sequence: number): Uint8Array =>
+        packEntry({ writer, sequence, origin: 'live', watches, outages }, frame);
       await this.spool.add(pack, this.notes, frame?.times.length ?? 0);
       this.delivery.wake();
     });
@@ -149,7 +155,8 @@ export class Collector {
     for (const timer of this.timers) clearInterval(timer);
     for (const watcher of this.watchers.values()) watcher.stop('The collector was stopped.');
     await this.flush();
-    for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50) await new Promise((done) => setTimeout(done, 50));
+    for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50)
+      await new Promise((done) => setTimeout(done, 50));
     await this.delivery.stop();
     await this.spool.close();
   }

@@ -5,7 +5,10 @@ import { readSettings } from './settings.ts';
 
 try {
   const settings = readSettings(process.env);
-  const log = pino({ level: settings.WIDE_LEDGER_LOG, base: { process: 'collector', name: settings.WIDE_LEDGER_COLLECTOR } });
+  const log = pino({
+    level: settings.WIDE_LEDGER_LOG,
+    base: { process: 'collector', name: settings.WIDE_LEDGER_COLLECTOR },
+  });
   const collector = await Collector.start(settings, log);
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {

@@ -14,5 +14,7 @@ export type Settings = z.infer<typeof settingsSchema>;
 export function readSettings(environment: NodeJS.ProcessEnv): Settings {
   const result = settingsSchema.safeParse(environment);
   if (result.success) return result.data;
-  throw new Error(`These settings are wrong:\n${result.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`);
+  throw new Error(
+    `These settings are wrong:\n${result.error.issues.map((issue) => `  ${issue.path.join('.')}: ${issue.message}`).join('\n')}`,
+  );
 }

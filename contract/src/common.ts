@@ -5,7 +5,10 @@ import { z } from 'zod';
 /** An RFC 3339 date-time with offset. */
 export const instant = z
   .string()
-  .refine((text) => parseInstant(text) !== undefined, 'is not a date-time with its offset, such as 2026-11-22T06:00:00Z')
+  .refine(
+    (text) => parseInstant(text) !== undefined,
+    'is not a date-time with its offset, such as 2026-11-22T06:00:00Z',
+  )
   .meta({ format: 'date-time' });
 
 /** A time in a request: RFC 3339, or relative to now such as `now-6h`. */
@@ -14,7 +17,10 @@ export const timeParameter = z.string().min(1).meta({ description: 'RFC 3339 dat
 /** Names travel to other sites, files and SQL: letters, digits and . _ - only. */
 export const tagName = z
   .string()
-  .regex(/^[A-Za-z0-9][A-Za-z0-9._-]{0,119}$/, 'may hold letters, digits, dot, dash and underscore (120 at most) and starts with a letter or digit');
+  .regex(
+    /^[A-Za-z0-9][A-Za-z0-9._-]{0,119}$/,
+    'may hold letters, digits, dot, dash and underscore (120 at most) and starts with a letter or digit',
+  );
 
 export const statusInput = z
   .union([z.number(), z.string()])

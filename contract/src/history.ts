@@ -48,7 +48,9 @@ export type ProcessedAnswer = z.infer<typeof processedAnswer>;
 
 export const atQuery = z.object({
   tag: z.string().min(1),
-  times: z.union([z.string(), z.array(z.string())]).transform((given) => (Array.isArray(given) ? given : given.split(','))),
+  times: z
+    .union([z.string(), z.array(z.string())])
+    .transform((given) => (Array.isArray(given) ? given : given.split(','))),
 });
 export const atAnswer = z.object({ tag: z.string(), samples: z.array(sampleOutput) });
 
@@ -67,7 +69,13 @@ export const envelopeAnswer = z.object({
 export type EnvelopeAnswer = z.infer<typeof envelopeAnswer>;
 
 /** The present, as the live stream sends it: by tag number. */
-export const liveSample = z.object({ tag: z.number(), time: z.string(), value: valueOutput, status: z.number(), quality: z.string() });
+export const liveSample = z.object({
+  tag: z.number(),
+  time: z.string(),
+  value: valueOutput,
+  status: z.number(),
+  quality: z.string(),
+});
 export type LiveSample = z.infer<typeof liveSample>;
 
 export const setAsideRow = z.object({

@@ -49,9 +49,15 @@ export const newTag = z
     high: z.number().nullable().default(null),
     states: z.record(z.string(), z.string()).optional().meta({ description: 'names of a state by its number' }),
     collection: collection.optional(),
-    inForceSince: z.string().optional().meta({ description: 'from when the tag was meant to be collected; default: now' }),
+    inForceSince: z
+      .string()
+      .optional()
+      .meta({ description: 'from when the tag was meant to be collected; default: now' }),
   })
-  .refine(({ low, high }) => low === null || high === null || low < high, 'The range is upside down: low has to lie below high.');
+  .refine(
+    ({ low, high }) => low === null || high === null || low < high,
+    'The range is upside down: low has to lie below high.',
+  );
 export type NewTag = z.infer<typeof newTag>;
 
 export const newTags = z.union([newTag, z.array(z.unknown()).max(20_000)]);

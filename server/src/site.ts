@@ -56,7 +56,13 @@ export async function openSite(settings: Settings, migrationsFolder: string, log
 
   const app = express();
   app.disable('x-powered-by');
-  app.use(helmet({ contentSecurityPolicy: { directives: { 'style-src': ["'self'", "'unsafe-inline'"], 'upgrade-insecure-requests': null } } }));
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: { 'style-src': ["'self'", "'unsafe-inline'"], 'upgrade-insecure-requests': null },
+      },
+    }),
+  );
   const api = express.Router();
   // Entries are binary and read by their own route; everything else is JSON.
   api.use('/samples', express.json({ limit: '64mb' }));
@@ -78,7 +84,11 @@ export async function openSite(settings: Settings, migrationsFolder: string, log
     benchRoutes(settings.WIDE_LEDGER_BENCH_URL, guard),
   );
   api.use((request) => {
-    throw new ProblemError(404, 'Not found', `There is no call ${request.method} ${request.originalUrl}. /api/docs lists them.`);
+    throw new ProblemError(
+      404,
+      'Not found',
+      `There is no call ${request.method} ${request.originalUrl}. /api/docs lists them.`,
+    );
   });
   app.use('/api/v1', api);
   app.use('/api/docs', documentPages(VERSION));
@@ -127,7 +137,9 @@ function listen(server: Server, settings: Settings): Promise<number> {
     server.once('error', (error: NodeJS.ErrnoException) => {
       fail(
         error.code === 'EADDRINUSE'
-          ? new Error(`Port ${port} on ${host} is taken by another program. Set WIDE_LEDGER_PORT to a free one. (EADDRINUSE)`)
+          ? new Error(
+              `Port ${port} on ${host} is taken by another program. Set WIDE_LEDGER_PORT to a free one. (EADDRINUSE)`,
+            )
           : error,
       );
     });

@@ -27,7 +27,12 @@ const client = new QueryClient({
 });
 client.getQueryCache().subscribe(({ type, query }) => {
   const error: unknown = query.state.error;
-  if (type === 'updated' && error instanceof CallFailed && error.status === 401 && query.queryKey[0] !== 'session') {
+  if (
+    type === 'updated' &&
+    error instanceof CallFailed &&
+    error.status === 401 &&
+    (query.queryKey as readonly unknown[])[0] !== 'session'
+  ) {
     void client.invalidateQueries({ queryKey: ['session'] });
   }
 });
@@ -49,7 +54,10 @@ const router = createBrowserRouter([
         ),
       },
       { path: '/bench', element: <Bench /> },
-      { path: '*', element: <p className="p-6">There is no screen at this address. The rail on the left has them all.</p> },
+      {
+        path: '*',
+        element: <p className="p-6">There is no screen at this address. The rail on the left has them all.</p>,
+      },
     ],
   },
 ]);

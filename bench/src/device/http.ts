@@ -19,7 +19,12 @@ export function serveBench(devices: readonly ModbusDevice[], host: string, port:
   });
   return new Promise((done, fail) => {
     const server = app.listen(port, host, (error?: Error) => {
-      if (error) fail(new Error(`Port ${port} of the test bench is taken. Set WIDE_LEDGER_BENCH_PORT to a free one. (${error.message})`));
+      if (error)
+        fail(
+          new Error(
+            `Port ${port} of the test bench is taken. Set WIDE_LEDGER_BENCH_PORT to a free one. (${error.message})`,
+          ),
+        );
       else done(server);
     });
   });

@@ -48,7 +48,9 @@ export class ModbusDevice {
   ) {
     for (const point of identity.points) {
       if (isBit(point)) this.byBit.set(point.address, point);
-      else for (let word = 0; word < wireAt(point, 0).length / 2; word++) this.byRegister.set(point.address + word, { point, word });
+      else
+        for (let word = 0; word < wireAt(point, 0).length / 2; word++)
+          this.byRegister.set(point.address + word, { point, word });
     }
   }
 
@@ -64,14 +66,16 @@ export class ModbusDevice {
       if (!point) throw new ModbusException(ILLEGAL_ADDRESS);
       return point.at(this.clock()) !== 0;
     };
-    const counted = <Result>(read: (address: number) => Result) => (address: number): Result => {
-      this.requests++;
-      return read(address);
-    };
+    const counted =
+      <Result>(read: (address: number) => Result) =>
+      (address: number): Result => {
+        this.requests++;
+        return read(address);
+      };
     // All registers of one request at one moment: the library asks for them together.
     const many = (address: number, length: number): number[] => {
       this.requests++;
-      return Array.from({ length }, (_, i) => this.byRegister.get(address + i) ? register(address + i) : 0);
+      return Array.from({ length }, (_, i) => (this.byRegister.get(address + i) ? register(address + i) : 0));
     };
     this.inner = new ModbusRTU.ServerTCP(
       {
@@ -107,7 +111,13 @@ export class ModbusDevice {
     });
     await new Promise<void>((done, fail) => {
       gate.once('error', (error: NodeJS.ErrnoException) => {
-        fail(error.code === 'EADDRINUSE' ? new Error(`Port ${this.port} of the test bench's ${this.identity.name} is taken. Set WIDE_LEDGER_DEVICE_PORT to a free one. (EADDRINUSE)`) : error);
+        fail(
+          error.code === 'EADDRINUSE'
+            ? new Error(
+                `Port ${this.port} of the test bench's ${this.identity.name} is taken. Set WIDE_LEDGER_DEVICE_PORT to a free one. (EADDRINUSE)`,
+              )
+            : error,
+        );
       });
       gate.listen(this.port, this.host, done);
     });
@@ -145,7 +155,9 @@ export class ModbusDevice {
       changedAt: this.changedAt.toISOString(),
       points: this.identity.points.map((point) => ({
         name: point.tag,
-        address: isBit(point) ? `${point.area} ${point.address}` : `${point.area} ${point.address} · ${point.register} ${point.order}`,
+        address: isBit(point)
+          ? `${point.area} ${point.address}`
+          : `${point.area} ${point.address} · ${point.register} ${point.order}`,
         raw: isBit(point) ? String(point.at(now)) : Buffer.from(wireAt(point, now)).toString('hex').toUpperCase(),
         value: String(Math.round(rawAt(point, now) * 1000) / 1000),
       })),

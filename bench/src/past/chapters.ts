@@ -30,7 +30,10 @@ export const fineStart = (now: number): number => Math.floor((now - FINE) / MINU
 /** What was watched live in the past, and what was recovered later. */
 export function pastWatches(now: number): (Span & { origin: Origin })[] {
   const outages = pastOutages(now);
-  const live = subtract([{ from: pastStart(now), to: now }], union(outages)).map((span) => ({ ...span, origin: 'live' as const }));
+  const live = subtract([{ from: pastStart(now), to: now }], union(outages)).map((span) => ({
+    ...span,
+    origin: 'live' as const,
+  }));
   return [...live, ...outages.flatMap(({ recovered }) => (recovered ? [recovered] : []))];
 }
 
@@ -76,7 +79,8 @@ export function frameOf({ point, from, to, step, wrongBy }: Chapter, tag: number
     let seconds = time / SECOND;
     if (point.tag === frozen.tag && time >= frozen.from && time < frozen.to) seconds = frozen.from / SECOND;
     let value = archivedAt(point, seconds) + wrongBy;
-    if (point.tag === loose.tag && time >= loose.from && time < loose.to) value = Math.round((value + loose.amplitude * normal(99, seconds)) * 100) / 100;
+    if (point.tag === loose.tag && time >= loose.from && time < loose.to)
+      value = Math.round((value + loose.amplitude * normal(99, seconds)) * 100) / 100;
     if (width > 0 && Math.abs(value - kept) <= width && time - keptAt < silence) continue;
     kept = value;
     keptAt = time;
@@ -95,7 +99,9 @@ export function frameOf({ point, from, to, step, wrongBy }: Chapter, tag: number
 
 /** Bad_NoCommunication for every tag where an outage starts that was not recovered whole, as a collector leaves it. */
 export function outageMarks(tags: readonly number[], now: number): Frame {
-  const starts = pastOutages(now).flatMap((outage) => subtract([outage], outage.recovered ? [outage.recovered] : []).map(({ from }) => from));
+  const starts = pastOutages(now).flatMap((outage) =>
+    subtract([outage], outage.recovered ? [outage.recovered] : []).map(({ from }) => from),
+  );
   const n = starts.length * tags.length;
   return {
     tags: Uint32Array.from({ length: n }, (_, i) => tags[i % tags.length]!),

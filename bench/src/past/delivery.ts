@@ -15,7 +15,12 @@ export class ServerCalls {
     await this.send('POST', '/entries', 'application/octet-stream', packEntry(description, frame));
   }
 
-  private async send<Answer>(method: string, path: string, type: string, body: string | Uint8Array | undefined): Promise<Answer> {
+  private async send<Answer>(
+    method: string,
+    path: string,
+    type: string,
+    body: string | Uint8Array | undefined,
+  ): Promise<Answer> {
     const answer = await fetch(`${this.url}/api/v1${path}`, {
       method,
       headers: { authorization: `Bearer ${this.key}`, 'content-type': type },

@@ -13,7 +13,24 @@ const REPORT_EVERY = 12;
 
 /** How a point is described to the server as a tag. */
 export function tagOf(point: Point, source: string, inForceSince: string): object {
-  const { tag, description, place, unit, type, low, high, states, area, address, register, order, scaling, intervalMilliseconds, deadband, longestSilenceSeconds } = point;
+  const {
+    tag,
+    description,
+    place,
+    unit,
+    type,
+    low,
+    high,
+    states,
+    area,
+    address,
+    register,
+    order,
+    scaling,
+    intervalMilliseconds,
+    deadband,
+    longestSilenceSeconds,
+  } = point;
   return {
     name: tag,
     description,
@@ -40,7 +57,11 @@ export function tagOf(point: Point, source: string, inForceSince: string): objec
 async function configure(calls: ServerCalls, connection: object): Promise<void> {
   await calls.json('PUT', '/sources', { name: THORNMERE.name, kind: 'modbus-tcp', connection });
   const inForceSince = formatInstant(pastStart(Date.now() * 1000) + 2 * MINUTE);
-  await calls.json('POST', '/tags', THORNMERE.points.map((point) => tagOf(point, THORNMERE.name, inForceSince)));
+  await calls.json(
+    'POST',
+    '/tags',
+    THORNMERE.points.map((point) => tagOf(point, THORNMERE.name, inForceSince)),
+  );
 }
 
 interface CoverageRows {
@@ -65,7 +86,10 @@ export async function seedPast(calls: ServerCalls, connection: object, noteFile:
     writeFileSync(noteFile, JSON.stringify({ now: await presentBegins(calls) }));
   }
   const { now } = JSON.parse(readFileSync(noteFile, 'utf8')) as { now: number };
-  const { tags } = await calls.json<{ tags: { id: number; name: string; sourceId: number }[] }>('GET', '/tags?limit=1000');
+  const { tags } = await calls.json<{ tags: { id: number; name: string; sourceId: number }[] }>(
+    'GET',
+    '/tags?limit=1000',
+  );
   const ids = new Map(tags.map((tag) => [tag.name, tag.id]));
   const source = tags.find((tag) => tag.name === THORNMERE.points[0]!.tag)!.sourceId;
   const points = THORNMERE.points.filter((point) => ids.has(point.tag));
@@ -78,7 +102,16 @@ export async function seedPast(calls: ServerCalls, connection: object, noteFile:
       sequence: 1,
       origin: 'live',
       watches: pastWatches(now).map(({ from, to, origin }) => ({ source, version: 1, from, to, origin })),
-      outages: pastOutages(now).map(({ from, to, cause, sentence, code }) => ({ source, tag: null, from, to, cause, sentence, code, recoverable: false })),
+      outages: pastOutages(now).map(({ from, to, cause, sentence, code }) => ({
+        source,
+        tag: null,
+        from,
+        to,
+        cause,
+        sentence,
+        code,
+        recoverable: false,
+      })),
     },
     outageMarks([...ids.values()], now),
   );
@@ -94,7 +127,10 @@ export async function seedPast(calls: ServerCalls, connection: object, noteFile:
       done,
       total,
       unit: 'entries',
-      sentence: state === 'done' ? 'Thirteen months of one-minute values and three days of one-second values are in the ledger.' : '',
+      sentence:
+        state === 'done'
+          ? 'Thirteen months of one-minute values and three days of one-second values are in the ledger.'
+          : '',
     });
     stop = answer.stop;
   };
@@ -112,7 +148,14 @@ export async function seedPast(calls: ServerCalls, connection: object, noteFile:
       if (done % REPORT_EVERY === 0) await report('running');
     }
   };
-  await Promise.all(Array.from({ length: WRITERS }, (_, w) => deliver(`past-${w}`, chapters.filter((_, index) => index % WRITERS === w))));
+  await Promise.all(
+    Array.from({ length: WRITERS }, (_, w) =>
+      deliver(
+        `past-${w}`,
+        chapters.filter((_, index) => index % WRITERS === w),
+      ),
+    ),
+  );
   // The correction has to come after what it corrects.
   await deliver('past-corrections', corrections);
   await report(stop ? 'stopped' : 'done');

@@ -12,7 +12,8 @@ export function rawAt(point: Point, seconds: number): number {
 }
 
 /** The bytes of the point's registers at a time. */
-export const wireAt = (point: Point, seconds: number): Uint8Array => encodeRegisters(rawAt(point, seconds), point.register, point.order);
+export const wireAt = (point: Point, seconds: number): Uint8Array =>
+  encodeRegisters(rawAt(point, seconds), point.register, point.order);
 
 /**
  * The value that a reader archives at a time: what the registers and the scaling make of it. Computed without the

@@ -48,7 +48,10 @@ export class Delivery {
       } catch (error) {
         // A refused entry stays too: nothing that was collected is thrown away because a server did not like it.
         const level = silent ? 'debug' : 'warn';
-        this.log[level]({ error: (error as Error).message, waiting: this.spool.entries }, error instanceof Refused ? 'the server refuses an entry' : 'the server does not answer');
+        this.log[level](
+          { error: (error as Error).message, waiting: this.spool.entries },
+          error instanceof Refused ? 'the server refuses an entry' : 'the server does not answer',
+        );
         silent = true;
         await this.pause(error instanceof Refused ? 10 * RETRY_MILLISECONDS : RETRY_MILLISECONDS);
       }

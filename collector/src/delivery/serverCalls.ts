@@ -1,5 +1,13 @@
 /** The collector's one outbound connection: every call goes to the server, with a scoped key. */
-import { collectorConfiguration, collectorOrders, entryAnswer, type CollectorConfiguration, type CollectorOrders, type CollectorReport, type EntryAnswer } from '@wide-ledger/contract';
+import {
+  collectorConfiguration,
+  collectorOrders,
+  entryAnswer,
+  type CollectorConfiguration,
+  type CollectorOrders,
+  type CollectorReport,
+  type EntryAnswer,
+} from '@wide-ledger/contract';
 
 /** The server understood and refused: trying the same again will not help. */
 export class Refused extends Error {}
@@ -37,6 +45,8 @@ export class ServerCalls {
     if (answer.ok) return answer.json();
     const { detail } = (await answer.json().catch(() => ({}))) as { detail?: string };
     const sentence = `${method} ${path} was answered ${answer.status}: ${detail ?? 'no detail'}`;
-    throw answer.status >= 500 || answer.status === 429 || answer.status === 401 ? new Error(sentence) : new Refused(sentence);
+    throw answer.status >= 500 || answer.status === 429 || answer.status === 401
+      ? new Error(sentence)
+      : new Refused(sentence);
   }
 }

@@ -4,14 +4,46 @@ import { SourceAway } from '../driver/driver.ts';
 
 /** Exception codes of the Modbus Application Protocol V1.1b3, section 7. */
 const EXCEPTIONS: Record<number, { words: string; advice: string; status: number }> = {
-  1: { words: 'illegal function', advice: 'The device does not know this kind of register; choose another area.', status: Status.BadNotSupported },
-  2: { words: 'illegal data address', advice: 'The device has no register there; check the address, and whether its manual counts from 0 or 1.', status: Status.BadNodeIdUnknown },
-  3: { words: 'illegal data value', advice: 'The device refuses the length of the request; check the register type.', status: Status.BadOutOfRange },
-  4: { words: 'device failure', advice: 'The device reports a fault of its own; look at it on site.', status: Status.BadDeviceFailure },
-  5: { words: 'acknowledge', advice: 'The device needs longer than it was given; raise the time-out.', status: Status.BadTimeout },
-  6: { words: 'device busy', advice: 'The device has no time just now; read it less often.', status: Status.BadTimeout },
-  10: { words: 'gateway path unavailable', advice: 'The gateway is not set up for this unit number.', status: Status.BadNoCommunication },
-  11: { words: 'gateway target does not respond', advice: 'The gateway works, the device behind it does not answer; check its power and the unit number.', status: Status.BadNoCommunication },
+  1: {
+    words: 'illegal function',
+    advice: 'The device does not know this kind of register; choose another area.',
+    status: Status.BadNotSupported,
+  },
+  2: {
+    words: 'illegal data address',
+    advice: 'The device has no register there; check the address, and whether its manual counts from 0 or 1.',
+    status: Status.BadNodeIdUnknown,
+  },
+  3: {
+    words: 'illegal data value',
+    advice: 'The device refuses the length of the request; check the register type.',
+    status: Status.BadOutOfRange,
+  },
+  4: {
+    words: 'device failure',
+    advice: 'The device reports a fault of its own; look at it on site.',
+    status: Status.BadDeviceFailure,
+  },
+  5: {
+    words: 'acknowledge',
+    advice: 'The device needs longer than it was given; raise the time-out.',
+    status: Status.BadTimeout,
+  },
+  6: {
+    words: 'device busy',
+    advice: 'The device has no time just now; read it less often.',
+    status: Status.BadTimeout,
+  },
+  10: {
+    words: 'gateway path unavailable',
+    advice: 'The gateway is not set up for this unit number.',
+    status: Status.BadNoCommunication,
+  },
+  11: {
+    words: 'gateway target does not respond',
+    advice: 'The gateway works, the device behind it does not answer; check its power and the unit number.',
+    status: Status.BadNoCommunication,
+  },
 };
 
 export interface ExceptionFault {
@@ -23,8 +55,17 @@ export interface ExceptionFault {
 export function exceptionFault(exception: number): ExceptionFault {
   const known = EXCEPTIONS[exception];
   const code = `MODBUS_${String(exception).padStart(2, '0')}`;
-  if (!known) return { sentence: `The device answered with exception ${exception}, which the standard does not define.`, code, status: Status.Bad };
-  return { sentence: `The device answered "${known.words}" (exception ${exception}). ${known.advice}`, code, status: known.status };
+  if (!known)
+    return {
+      sentence: `The device answered with exception ${exception}, which the standard does not define.`,
+      code,
+      status: Status.Bad,
+    };
+  return {
+    sentence: `The device answered "${known.words}" (exception ${exception}). ${known.advice}`,
+    code,
+    status: known.status,
+  };
 }
 
 /** Network errors, in the words of what a person can do about them. */

@@ -6,16 +6,13 @@ import { Socket } from 'node:net';
 import { NotOffered, type Driver, type Reading } from '../driver/driver.ts';
 import { awayFault, exceptionFault } from './faults.ts';
 import { walkPath } from './pathCheck.ts';
-import { isBitArea, planRequests, type Area, type ReadRequest } from './requests.ts';
+import { isBitArea, planRequests, type Answer, type Area, type Line, type ReadRequest } from './requests.ts';
 
 type Client = InstanceType<typeof jsmodbus.client.TCP>;
 
 const PROTOCOL = 'Modbus TCP';
 
-/** Outcome of a request that the device answered: bytes or bits, or its exception. */
-type Answer = { readonly data: Uint8Array | readonly boolean[] } | { readonly exception: number };
-
-export class ModbusDriver implements Driver {
+export class ModbusDriver implements Driver, Line {
   private socket: Socket | null = null;
   private client: Client | null = null;
   /** Tags whose request was refused together with others: read alone, so that one wrong address costs one tag. */
@@ -61,8 +58,12 @@ export class ModbusDriver implements Driver {
     if (!client || !this.socket || this.socket.destroyed) throw awayFault(this.host, port, 'CLOSED');
     try {
       if (area === 'coil') return { data: bitsOf((await client.readCoils(start, length)).response.body.valuesAsArray) };
-      if (area === 'discrete') return { data: bitsOf((await client.readDiscreteInputs(start, length)).response.body.valuesAsArray) };
-      const answer = area === 'input' ? await client.readInputRegisters(start, length) : await client.readHoldingRegisters(start, length);
+      if (area === 'discrete')
+        return { data: bitsOf((await client.readDiscreteInputs(start, length)).response.body.valuesAsArray) };
+      const answer =
+        area === 'input'
+          ? await client.readInputRegisters(start, length)
+          : await client.readHoldingRegisters(start, length);
       return { data: answer.response.body.valuesAsBuffer };
     } catch (error) {
       const { err, response } = error as { err?: string; response?: { body?: { code?: number } } };
@@ -123,10 +124,15 @@ const bitsOf = (bits: readonly (number | boolean)[]): boolean[] => Array.from(bi
 function readingOf(tag: ConfiguredTag, start: number, data: Uint8Array | readonly boolean[]): Reading {
   const { address, scaling } = tag.collection;
   const at = address.address - start;
-  const raw = isBitArea(address.area) ? Number(data[at]) : decodeRegisters((data as Uint8Array).subarray(2 * at), address.type, address.order);
+  const raw = isBitArea(address.area)
+    ? Number(data[at])
+    : decodeRegisters((data as Uint8Array).subarray(2 * at), address.type, address.order);
   const value = scale(raw, scaling && { factor: scaling.factor, offset: scaling.offset, places: scaling.places });
   const outside = tag.low !== null && tag.high !== null && (value < tag.low || value > tag.high);
-  const status = !Number.isFinite(value) ? Status.BadSensorFailure : outside ? Status.UncertainEngineeringUnitsExceeded : Status.Good;
+  const status = !Number.isFinite(value)
+    ? Status.BadSensorFailure
+    : outside
+      ? Status.UncertainEngineeringUnitsExceeded
+      : Status.Good;
   return { tag: tag.id, value, status, sourceTime: null, fault: null };
 }
-

@@ -3,12 +3,12 @@ import { RUNGS, type NewSource, type PathCheck, type Rung, type RungName } from 
 import { lookup } from 'node:dns/promises';
 import { SourceAway } from '../driver/driver.ts';
 import { awayFault, exceptionFault } from './faults.ts';
-import type { ModbusDriver } from './modbusDriver.ts';
+import type { Line } from './requests.ts';
 
 type Outcome = { readonly passed: boolean; readonly sentence: string; readonly code?: string };
 
 /** Walks until the first rung that fails; those above it are "not reached". */
-export async function walkPath({ connection }: NewSource, driver: ModbusDriver): Promise<PathCheck> {
+export async function walkPath({ connection }: NewSource, line: Line): Promise<PathCheck> {
   const { port, unit } = connection;
   const host = connection.host || '127.0.0.1';
   const steps: Record<RungName, () => Promise<Outcome>> = {
@@ -19,21 +19,24 @@ export async function walkPath({ connection }: NewSource, driver: ModbusDriver):
       return { passed: true, sentence: address === host ? `${host} is an address.` : `${host} is ${address}.` };
     },
     port: async () => {
-      await driver.connect();
+      await line.connect();
       return { passed: true, sentence: `${host}:${port} accepts connections.` };
     },
     answer: async () => {
-      const answer = await driver.request('holding', 0, 1);
+      const answer = await line.request('holding', 0, 1);
       if ('data' in answer) return { passed: true, sentence: `Unit ${unit} speaks Modbus.` };
       const fault = exceptionFault(answer.exception);
       // An exception is an answer: only the gateway's two say that the unit itself was not reached.
       const reached = answer.exception !== 10 && answer.exception !== 11;
       return reached
-        ? { passed: true, sentence: `Unit ${unit} speaks Modbus (it answered register 0 with exception ${answer.exception}).` }
+        ? {
+            passed: true,
+            sentence: `Unit ${unit} speaks Modbus (it answered register 0 with exception ${answer.exception}).`,
+          }
         : { passed: false, sentence: fault.sentence, code: fault.code };
     },
     value: async () => {
-      const answer = await driver.request('holding', 0, 1);
+      const answer = await line.request('holding', 0, 1);
       if ('exception' in answer) {
         const fault = exceptionFault(answer.exception);
         return { passed: false, sentence: `Holding register 0 gave no value. ${fault.sentence}`, code: fault.code };
@@ -63,6 +66,6 @@ export async function walkPath({ connection }: NewSource, driver: ModbusDriver):
       milliseconds: Math.round((performance.now() - started) * 10) / 10,
     });
   }
-  driver.close();
+  line.close();
   return { rungs, passed: !broken };
 }

@@ -4,6 +4,17 @@ import type { ConfiguredTag, ModbusAddress } from '@wide-ledger/contract';
 
 export type Area = ModbusAddress['area'];
 
+/** Outcome of a request that the device answered: bytes or bits, or its exception. */
+export type Answer = { readonly data: Uint8Array | readonly boolean[] } | { readonly exception: number };
+
+/** A connection over which one request at a time can be asked. */
+export interface Line {
+  connect(): Promise<void>;
+  /** @throws SourceAway when nothing comes back. */
+  request(area: Area, start: number, length: number): Promise<Answer>;
+  close(): void;
+}
+
 export interface ReadRequest extends AddressSpan<ConfiguredTag> {
   readonly area: Area;
 }
@@ -24,8 +35,15 @@ export function planRequests(tags: readonly ConfiguredTag[], alone: ReadonlySet<
   });
   return AREAS.flatMap((area) => {
     const here = tags.filter((tag) => tag.collection.address.area === area);
-    const together = groupIntoSpans(here.filter((tag) => !alone.has(tag.id)), place, MOST[area], SPARE[area]);
-    const apart = here.filter((tag) => alone.has(tag.id)).map((tag) => ({ start: place(tag).address, length: place(tag).length, items: [tag] }));
+    const together = groupIntoSpans(
+      here.filter((tag) => !alone.has(tag.id)),
+      place,
+      MOST[area],
+      SPARE[area],
+    );
+    const apart = here
+      .filter((tag) => alone.has(tag.id))
+      .map((tag) => ({ start: place(tag).address, length: place(tag).length, items: [tag] }));
     return [...together, ...apart].map((span) => ({ ...span, area }));
   });
 }

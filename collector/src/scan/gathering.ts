@@ -18,13 +18,17 @@ export class Gathering {
   }
 
   watch(span: WatchSpan): void {
-    const last = this.watches.find((one) => one.source === span.source && one.version === span.version && one.to === span.from);
+    const last = this.watches.find(
+      (one) => one.source === span.source && one.version === span.version && one.to === span.from,
+    );
     if (last) this.watches[this.watches.indexOf(last)] = { ...last, to: span.to };
     else this.watches.push(span);
   }
 
   outage(span: OutageSpan): void {
-    this.outages = this.outages.filter((one) => one.source !== span.source || one.tag !== span.tag || one.from !== span.from);
+    this.outages = this.outages.filter(
+      (one) => one.source !== span.source || one.tag !== span.tag || one.from !== span.from,
+    );
     this.outages.push(span);
   }
 

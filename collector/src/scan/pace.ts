@@ -1,6 +1,5 @@
 /** A steady beat: calls back at whole multiples of an interval, or from now on, without drifting. */
 
-
 /** Timers wake up to a millisecond late; they are set this much early and the rest is waited out. */
 const EARLY = 1;
 

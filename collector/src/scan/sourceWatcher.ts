@@ -56,7 +56,13 @@ export class SourceWatcher {
     for (const outage of notes?.tagOutages ?? []) this.tagOutages.set(outage.tag!, outage);
     this.arrange(source.tags);
     if (this.watchedUntil !== null && this.outage === null) {
-      this.openOutage('collector', 'The collector ended without notice and was started again later.', null, Status.BadNotConnected, this.watchedUntil + 1000);
+      this.openOutage(
+        'collector',
+        'The collector ended without notice and was started again later.',
+        null,
+        Status.BadNotConnected,
+        this.watchedUntil + 1000,
+      );
     }
     void this.connect();
   }
@@ -113,7 +119,8 @@ export class SourceWatcher {
   }
 
   private startPaces(): void {
-    for (const group of this.groups) group.pace ??= new Pace(group.interval, group.aligned, (due) => void this.scan(group, due));
+    for (const group of this.groups)
+      group.pace ??= new Pace(group.interval, group.aligned, (due) => void this.scan(group, due));
   }
 
   private async scan(group: Group, due: number): Promise<void> {
@@ -170,7 +177,15 @@ export class SourceWatcher {
   private noteFault({ tag, fault }: Reading, stamp: number): void {
     const open = this.tagOutages.get(tag);
     if (fault && !open) {
-      const outage: OutageSpan = { source: this.source.id, tag, from: stamp, to: null, cause: 'tag', ...fault, recoverable: false };
+      const outage: OutageSpan = {
+        source: this.source.id,
+        tag,
+        from: stamp,
+        to: null,
+        cause: 'tag',
+        ...fault,
+        recoverable: false,
+      };
       this.tagOutages.set(tag, outage);
       this.gathering.outage(outage);
     } else if (!fault && open) {
@@ -181,7 +196,10 @@ export class SourceWatcher {
 
   private lose(error: unknown, at = nowMicros()): void {
     if (this.stopped) return;
-    const away = error instanceof SourceAway ? error : new SourceAway(`Reading failed: ${(error as Error).message}`, 'UNEXPECTED', Status.BadCommunicationError);
+    const away =
+      error instanceof SourceAway
+        ? error
+        : new SourceAway(`Reading failed: ${(error as Error).message}`, 'UNEXPECTED', Status.BadCommunicationError);
     this.report();
     for (const group of this.groups) {
       group.pace?.stop();
@@ -202,8 +220,23 @@ export class SourceWatcher {
   }
 
   /** From the end of the watch on; every tag gets a Bad sample, so that no reader takes the last value for the present. */
-  private openOutage(cause: OutageSpan['cause'], sentence: string, code: string | null, status: number, markAt: number): void {
-    this.outage = { source: this.source.id, tag: null, from: this.watchedUntil ?? markAt, to: null, cause, sentence, code, recoverable: false };
+  private openOutage(
+    cause: OutageSpan['cause'],
+    sentence: string,
+    code: string | null,
+    status: number,
+    markAt: number,
+  ): void {
+    this.outage = {
+      source: this.source.id,
+      tag: null,
+      from: this.watchedUntil ?? markAt,
+      to: null,
+      cause,
+      sentence,
+      code,
+      recoverable: false,
+    };
     this.gathering.outage(this.outage);
     for (const tag of this.byId.keys()) {
       this.gathering.sample(tag, markAt, NaN, status);
@@ -220,7 +253,12 @@ export class SourceWatcher {
   /** Hands the span watched since the last call to the gathering. */
   report(): void {
     if (this.watchedFrom === null || this.watchedUntil === null || this.watchedUntil <= this.watchedFrom) return;
-    this.gathering.watch({ source: this.source.id, version: this.version, from: this.watchedFrom, to: this.watchedUntil });
+    this.gathering.watch({
+      source: this.source.id,
+      version: this.version,
+      from: this.watchedFrom,
+      to: this.watchedUntil,
+    });
     this.watchedFrom = this.state === 'away' ? null : this.watchedUntil;
   }
 
@@ -228,8 +266,13 @@ export class SourceWatcher {
     const now = performance.now();
     const seconds = (now - this.rates.at) / 1000;
     if (seconds >= 0.9) {
-      const smooth = (old: number, count: number): number => (old === 0 ? count / seconds : 0.6 * old + (0.4 * count) / seconds);
-      this.rates = { at: now, values: smooth(this.rates.values, this.readCount), kept: smooth(this.rates.kept, this.keptCount) };
+      const smooth = (old: number, count: number): number =>
+        old === 0 ? count / seconds : 0.6 * old + (0.4 * count) / seconds;
+      this.rates = {
+        at: now,
+        values: smooth(this.rates.values, this.readCount),
+        kept: smooth(this.rates.kept, this.keptCount),
+      };
       this.readCount = 0;
       this.keptCount = 0;
     }
@@ -251,7 +294,14 @@ export class SourceWatcher {
   stop(sentence: string): void {
     if (this.retry) clearTimeout(this.retry);
     this.report();
-    if (!this.outage) this.openOutage('collector', sentence, null, Status.BadOutOfService, Math.max(nowMicros(), (this.watchedUntil ?? 0) + 1));
+    if (!this.outage)
+      this.openOutage(
+        'collector',
+        sentence,
+        null,
+        Status.BadOutOfService,
+        Math.max(nowMicros(), (this.watchedUntil ?? 0) + 1),
+      );
     this.stopped = true;
     for (const group of this.groups) group.pace?.stop();
     this.driver.close();

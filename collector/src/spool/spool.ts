@@ -38,8 +38,14 @@ export class Spool {
       await level.open();
     } catch (error) {
       const cause = (error as { cause?: { code?: string; message?: string } }).cause;
-      if (cause?.code === 'LEVEL_LOCKED') throw new Error(`The spool in ${folder} is in use by another collector. Stop that one or set WIDE_LEDGER_COLLECTOR_DATA.`);
-      throw new Error(`The spool in ${folder} could not be opened: ${cause?.message ?? (error as Error).message}`);
+      if (cause?.code === 'LEVEL_LOCKED')
+        throw new Error(
+          `The spool in ${folder} is in use by another collector. Stop that one or set WIDE_LEDGER_COLLECTOR_DATA.`,
+          { cause: error },
+        );
+      throw new Error(`The spool in ${folder} could not be opened: ${cause?.message ?? (error as Error).message}`, {
+        cause: error,
+      });
     }
     const text = new TextDecoder();
     const kept = await level.get(IDENTITY);
@@ -47,7 +53,10 @@ export class Spool {
     if (!kept) await level.put(IDENTITY, new TextEncoder().encode(JSON.stringify(state)), { sync: true });
     const keys = await level.keys({ gte: ENTRY, lt: `${ENTRY}~` }).all();
     const counter = await level.get('sequence');
-    const last = Math.max(counter ? Number(text.decode(counter)) : 0, keys.length > 0 ? Number(keys.at(-1)!.slice(ENTRY.length)) : 0);
+    const last = Math.max(
+      counter ? Number(text.decode(counter)) : 0,
+      keys.length > 0 ? Number(keys.at(-1)!.slice(ENTRY.length)) : 0,
+    );
     return new Spool(level, state.identity, last + 1, keys.length);
   }
 

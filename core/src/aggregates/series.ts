@@ -14,10 +14,7 @@ export interface Series {
 }
 
 /** A series whose data end with its last sample. */
-export function seriesOf(
-  columns: Pick<Series, 'times' | 'values' | 'status'>,
-  watchedUntil: number = -Infinity,
-): Series {
+export function seriesOf(columns: Pick<Series, 'times' | 'values' | 'status'>, watchedUntil = -Infinity): Series {
   const { times, values, status } = columns;
   return { times, values, status, dataEnd: Math.max(times[times.length - 1] ?? -Infinity, watchedUntil) };
 }

@@ -35,7 +35,7 @@ export function isKept(
   width: number,
   longestSilence: number | null,
 ): boolean {
-  if (last === undefined || sample.status !== last.status || width === 0) return true;
+  if (sample.status !== last?.status || width === 0) return true;
   if (longestSilence !== null && sample.time - last.time >= longestSilence) return true;
   if (typeof sample.value === 'number' && typeof last.value === 'number') {
     if (Number.isNaN(sample.value) || Number.isNaN(last.value)) return !Object.is(sample.value, last.value);

@@ -121,12 +121,7 @@ describe('buckets', () => {
         (u, count, start, length) => {
           const from = start * 1e6;
           const to = from + length * 1e6;
-          const buckets = cutIntoBuckets(
-            from,
-            to,
-            { kind: 'calendar', unit: u, count } as Interval,
-            'America/New_York',
-          );
+          const buckets = cutIntoBuckets(from, to, { kind: 'calendar', unit: u, count }, 'America/New_York');
           expect(buckets[0]!.begin).toBe(from);
           expect(buckets.at(-1)!.finish).toBe(to);
           buckets.slice(1).forEach((bucket, i) => expect(bucket.begin).toBe(buckets[i]!.finish));

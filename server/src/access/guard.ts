@@ -47,7 +47,11 @@ export class Guard {
         throw new ProblemError(401, 'Not signed in', 'Sign in first, or send a key as "Authorization: Bearer …".');
       }
       if (!visitor.scopes.includes(scope)) {
-        throw new ProblemError(403, 'Not allowed', `This needs the scope "${scope}"; ${visitor.name} has ${visitor.scopes.join(', ') || 'none'}.`);
+        throw new ProblemError(
+          403,
+          'Not allowed',
+          `This needs the scope "${scope}"; ${visitor.name} has ${visitor.scopes.join(', ') || 'none'}.`,
+        );
       }
       visitors.set(request, visitor);
       next();
@@ -61,7 +65,7 @@ export class Guard {
     if (!token) return null;
     try {
       const { payload } = await jwtVerify(token, this.secret, { algorithms: ['HS256'] });
-      return { name: payload.sub ?? '', scopes: payload['scopes'] as Scope[] };
+      return { name: payload.sub ?? '', scopes: payload.scopes as Scope[] };
     } catch {
       return null;
     }

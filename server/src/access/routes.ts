@@ -12,9 +12,14 @@ import { hashKey, hashPassword, makeKey, verifyPassword } from './passwords.ts';
 export async function prepareAdministrator({ tables }: Database, password: string): Promise<void> {
   const [known] = await tables.select().from(account).where(eq(account.name, 'admin'));
   if (!known) {
-    await tables.insert(account).values({ name: 'admin', passwordHash: await hashPassword(password), scopes: [...SCOPES] });
+    await tables
+      .insert(account)
+      .values({ name: 'admin', passwordHash: await hashPassword(password), scopes: [...SCOPES] });
   } else if (!(await verifyPassword(known.passwordHash, password))) {
-    await tables.update(account).set({ passwordHash: await hashPassword(password) }).where(eq(account.id, known.id));
+    await tables
+      .update(account)
+      .set({ passwordHash: await hashPassword(password) })
+      .where(eq(account.id, known.id));
   }
 }
 
@@ -28,7 +33,9 @@ export function accessRoutes({ tables }: Database, guard: Guard): Router {
     standardHeaders: 'draft-8',
     legacyHeaders: false,
     handler: (_request, _response, next) =>
-      next(new ProblemError(429, 'Too many attempts', 'Ten wrong sign-ins within a minute. Wait a minute and try again.')),
+      next(
+        new ProblemError(429, 'Too many attempts', 'Ten wrong sign-ins within a minute. Wait a minute and try again.'),
+      ),
   });
   // Hashing something even for an unknown name: the time of an answer does not tell which names exist.
   const decoy = hashPassword('decoy');
@@ -39,7 +46,12 @@ export function accessRoutes({ tables }: Database, guard: Guard): Router {
     const right = await verifyPassword(known?.passwordHash ?? (await decoy), password);
     if (!known || !right) throw new ProblemError(401, 'Not signed in', 'Name or password is wrong.');
     const session: Session = { name, scopes: known.scopes };
-    response.cookie(COOKIE, await guard.sign(session), { httpOnly: true, sameSite: 'strict', path: '/', secure: request.secure });
+    response.cookie(COOKIE, await guard.sign(session), {
+      httpOnly: true,
+      sameSite: 'strict',
+      path: '/',
+      secure: request.secure,
+    });
     response.json(session);
   });
   router.get('/session', guard.needs('read'), (request, response) => {

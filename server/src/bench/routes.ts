@@ -13,7 +13,11 @@ export function benchRoutes(benchUrl: string | undefined, guard: Guard): Router 
       return await answer.json();
     } catch (error) {
       if (error instanceof ProblemError) throw error;
-      throw new ProblemError(503, 'The test bench is away', `Nothing answers at ${benchUrl}. Is the test bench running?`);
+      throw new ProblemError(
+        503,
+        'The test bench is away',
+        `Nothing answers at ${benchUrl}. Is the test bench running?`,
+      );
     }
   };
   router.get('/bench', guard.needs('read'), async (_request, response) => {

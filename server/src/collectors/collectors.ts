@@ -1,7 +1,6 @@
 /** What the collectors said about themselves last, and what is asked of them. */
 import type { CollectorReport, CollectorState, NewSource, PathCheck, SourceState } from '@wide-ledger/contract';
 
-
 /** After this long without a report a collector counts as absent. */
 const PRESENT_MILLISECONDS = 5000;
 const CHECK_TIMEOUT_MILLISECONDS = 15_000;
@@ -13,7 +12,10 @@ interface Kept {
 
 export class Collectors {
   private readonly reports = new Map<string, Kept>();
-  private readonly waiting = new Map<number, { source: NewSource; resolve: (check: PathCheck | null) => void; handedOut: boolean }>();
+  private readonly waiting = new Map<
+    number,
+    { source: NewSource; resolve: (check: PathCheck | null) => void; handedOut: boolean }
+  >();
   private lastRequest = 0;
 
   constructor(private readonly now: () => number = Date.now) {}

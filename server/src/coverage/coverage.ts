@@ -50,12 +50,22 @@ export class Coverage {
   }
 
   private async watches(window: Span): Promise<WatchRow[]> {
-    const { rows } = await this.database.pool.query<{ source_id: number; origin: number; since: number; until: number }>({
+    const { rows } = await this.database.pool.query<{
+      source_id: number;
+      origin: number;
+      since: number;
+      until: number;
+    }>({
       name: 'watches',
       text: 'SELECT source_id, origin, since, until FROM watch WHERE until > $1 AND since < $2 ORDER BY since',
       values: [window.from, window.to],
     });
-    return rows.map((row) => ({ source: row.source_id, origin: originName(row.origin), from: row.since, to: row.until }));
+    return rows.map((row) => ({
+      source: row.source_id,
+      origin: originName(row.origin),
+      from: row.since,
+      to: row.until,
+    }));
   }
 
   private async outages(window: Span): Promise<OutageRow[]> {
@@ -73,7 +83,13 @@ export class Coverage {
       text: 'SELECT * FROM outage WHERE coalesce(until, $2) >= $1 AND since < $2',
       values: [window.from, window.to],
     });
-    return rows.map(({ source_id, tag_id, since, until, ...rest }) => ({ ...rest, source: source_id, tag: tag_id, from: since, to: until ?? Infinity }));
+    return rows.map(({ source_id, tag_id, since, until, ...rest }) => ({
+      ...rest,
+      source: source_id,
+      tag: tag_id,
+      from: since,
+      to: until ?? Infinity,
+    }));
   }
 
   /** The time in a window in which a tag was meant to be collected. */
@@ -90,7 +106,9 @@ export class Coverage {
   }
 
   private gapsAmong(tag: TagRow, window: Span, watches: readonly WatchRow[], outages: readonly OutageRow[]): Gap[] {
-    const mine = outages.filter((outage) => outage.source === tag.sourceId && (outage.tag === 0 || outage.tag === tag.id));
+    const mine = outages.filter(
+      (outage) => outage.source === tag.sourceId && (outage.tag === 0 || outage.tag === tag.id),
+    );
     const own = union(mine.filter((outage) => outage.tag === tag.id));
     const watched = union(watches.filter((watch) => watch.source === tag.sourceId));
     return findGaps(window, this.expected(tag, window), subtract(watched, own), mine);
@@ -105,7 +123,10 @@ export class Coverage {
     const rows: CoverageRow[] = [];
     for (const source of this.catalogue.sources) {
       const tags = this.catalogue.tags.filter((tag) => tag.sourceId === source.id);
-      const eldest = tags.reduce<TagRow | undefined>((found, tag) => (found && found.inForceSince <= tag.inForceSince ? found : tag), undefined);
+      const eldest = tags.reduce<TagRow | undefined>(
+        (found, tag) => (found && found.inForceSince <= tag.inForceSince ? found : tag),
+        undefined,
+      );
       if (!eldest || (only && only.sourceId !== source.id)) continue;
       const mine = watches.filter((watch) => watch.source === source.id);
       const sourceOutages = outages.filter((outage) => outage.source === source.id && outage.tag === 0);
@@ -129,13 +150,18 @@ export class Coverage {
     const expected = totalLength(this.expected(expectedAs, window));
     const own = union(outages.filter((outage) => tag !== null && outage.tag === tag.id));
     const spans = [...new Set(watches.map((watch) => watch.origin))].flatMap((origin) =>
-      clip(subtract(union(watches.filter((watch) => watch.origin === origin)), own), window).map((span) => ({ ...span, origin })),
+      clip(subtract(union(watches.filter((watch) => watch.origin === origin)), own), window).map((span) => ({
+        ...span,
+        origin,
+      })),
     );
     return {
       source: source.name,
       sourceId: source.id,
       tag: tag?.name ?? null,
-      spans: spans.sort((a, b) => a.from - b.from).map(({ from, to, origin }) => ({ from: formatInstant(from), to: formatInstant(to), origin })),
+      spans: spans
+        .sort((a, b) => a.from - b.from)
+        .map(({ from, to, origin }) => ({ from: formatInstant(from), to: formatInstant(to), origin })),
       gaps: gaps.map((gap) => presentGap(gap, source.name, tag?.name ?? null, tags)),
       watchedPercent: expected > 0 ? (1 - totalLength(gaps) / expected) * 100 : 100,
     };
@@ -143,5 +169,13 @@ export class Coverage {
 }
 
 function presentGap({ from, to, ...rest }: Gap, source: string, tag: string | null, tags: number): GapAnswer {
-  return { from: formatInstant(from), to: formatInstant(to), seconds: (to - from) / SECOND, ...rest, source, tag, tags };
+  return {
+    from: formatInstant(from),
+    to: formatInstant(to),
+    seconds: (to - from) / SECOND,
+    ...rest,
+    source,
+    tag,
+    tags,
+  };
 }

@@ -25,9 +25,14 @@ export function coverageRoutes(catalogue: Catalogue, coverage: Coverage, guard: 
     const { from, to, rows } = await answer(request);
     // A tag's row repeats its source's gaps; in the list of all they are named once, at the source.
     const wanted = rows.flatMap((row) =>
-      row.tag === null || request.query['tag'] !== undefined
+      row.tag === null || request.query.tag !== undefined
         ? row.gaps
-        : row.gaps.filter((gap) => !rows.some((other) => other.tag === null && other.gaps.some((one) => one.from === gap.from && one.to === gap.to))),
+        : row.gaps.filter(
+            (gap) =>
+              !rows.some(
+                (other) => other.tag === null && other.gaps.some((one) => one.from === gap.from && one.to === gap.to),
+              ),
+          ),
     );
     const gaps: GapsAnswer['gaps'] = wanted.sort((a, b) => (a.from < b.from ? 1 : -1));
     response.json({ from, to, gaps });

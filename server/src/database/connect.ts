@@ -52,6 +52,9 @@ export async function prepareReader({ pool }: Database, password: string, log: L
   try {
     for (const statement of statements) await pool.query(statement);
   } catch (error) {
-    log.warn({ error: (error as Error).message }, `the role ${READER} could not be prepared; SQL tools need another one`);
+    log.warn(
+      { error: (error as Error).message },
+      `the role ${READER} could not be prepared; SQL tools need another one`,
+    );
   }
 }

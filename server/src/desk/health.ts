@@ -14,7 +14,10 @@ export function healthRoutes({ pool }: Database, posting: Posting, version: stri
         return `failing: ${(error as Error).message}`;
       }
     };
-    const [database, journal] = await Promise.all([attempt('SELECT 1'), attempt('SELECT 1 FROM journal_entry LIMIT 1')]);
+    const [database, journal] = await Promise.all([
+      attempt('SELECT 1'),
+      attempt('SELECT 1 FROM journal_entry LIMIT 1'),
+    ]);
     const checks = { database, journal, posting: posting.failure === null ? 'ok' : `failing: ${posting.failure}` };
     const well = Object.values(checks).every((check) => check === 'ok');
     response.status(well ? 200 : 503).json({ status: well ? 'ok' : 'failing', version, checks });

@@ -83,21 +83,33 @@ export function deskRoutes(
 /** What needs a person, most pressing first. */
 function concernsOf(desk: Desk, posting: Posting): Desk['concerns'] {
   const concerns: Desk['concerns'] = [];
-  if (posting.failure) concerns.push({ weight: 'failure', sentence: `Posting is waiting: ${posting.failure}`, to: '/' });
+  if (posting.failure)
+    concerns.push({ weight: 'failure', sentence: `Posting is waiting: ${posting.failure}`, to: '/' });
   if (desk.collectors.length === 0 && desk.sources.length > 0) {
-    concerns.push({ weight: 'failure', sentence: 'No collector has reported since the server started.', to: '/sources' });
+    concerns.push({
+      weight: 'failure',
+      sentence: 'No collector has reported since the server started.',
+      to: '/sources',
+    });
   }
   for (const collector of desk.collectors) {
-    if (!collector.present) concerns.push({ weight: 'failure', sentence: `Collector ${collector.name} is silent.`, to: '/sources' });
+    if (!collector.present)
+      concerns.push({ weight: 'failure', sentence: `Collector ${collector.name} is silent.`, to: '/sources' });
     else if (collector.spooledEntries > 20) {
-      concerns.push({ weight: 'warning', sentence: `Collector ${collector.name} holds ${collector.spooledSamples} values on its spool.`, to: '/sources' });
+      concerns.push({
+        weight: 'warning',
+        sentence: `Collector ${collector.name} holds ${collector.spooledSamples} values on its spool.`,
+        to: '/sources',
+      });
     }
   }
   for (const { name, state } of desk.sources) {
-    if (state?.state === 'away') concerns.push({ weight: 'failure', sentence: `${name} is away. ${state.sentence}`, to: '/sources' });
+    if (state?.state === 'away')
+      concerns.push({ weight: 'failure', sentence: `${name} is away. ${state.sentence}`, to: '/sources' });
   }
   for (const job of desk.jobs) {
-    if (job.state === 'failed') concerns.push({ weight: 'warning', sentence: `${job.title} failed. ${job.sentence}`, to: '/' });
+    if (job.state === 'failed')
+      concerns.push({ weight: 'warning', sentence: `${job.title} failed. ${job.sentence}`, to: '/' });
   }
   if (desk.setAside.total > 0) {
     const many = desk.setAside.total === 1 ? '1 value was' : `${desk.setAside.total} values were`;

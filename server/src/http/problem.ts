@@ -16,7 +16,8 @@ export class ProblemError extends Error {
   }
 }
 
-export const badRequest = (detail: string, code?: string): ProblemError => new ProblemError(400, 'This request cannot be answered', detail, code);
+export const badRequest = (detail: string, code?: string): ProblemError =>
+  new ProblemError(400, 'This request cannot be answered', detail, code);
 export const notFound = (detail: string): ProblemError => new ProblemError(404, 'Not found', detail);
 
 /** Connection faults of PostgreSQL and of the socket below it: the answer is "later", not "never". */
@@ -54,17 +55,37 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
       send(response, badRequest(sentenceOf(error)));
       return;
     }
-    const { code = '', message = String(error), status, type } = error as { code?: string; message?: string; status?: number; type?: string };
+    const {
+      code = '',
+      message = String(error),
+      status,
+      type,
+    } = error as { code?: string; message?: string; status?: number; type?: string };
     if (type === 'entity.too.large') {
       send(response, new ProblemError(413, 'Too much at once', 'The body is larger than 64 MB. Send it in parts.'));
     } else if (status === 400) {
       send(response, badRequest(`The body is not JSON: ${message}.`));
     } else if (UNREACHABLE.test(code) || UNREACHABLE.test(message)) {
       log.error({ code, message }, 'the database does not answer');
-      send(response, new ProblemError(503, 'The database does not answer', 'The database does not answer just now. Nothing was lost; try again in a moment.', code || undefined));
+      send(
+        response,
+        new ProblemError(
+          503,
+          'The database does not answer',
+          'The database does not answer just now. Nothing was lost; try again in a moment.',
+          code || undefined,
+        ),
+      );
     } else {
       log.error({ error: message, stack: (error as Error).stack, path: request.path }, 'unexpected error');
-      send(response, new ProblemError(500, 'Something went wrong', 'The server met an error it did not expect; its log has the details.'));
+      send(
+        response,
+        new ProblemError(
+          500,
+          'Something went wrong',
+          'The server met an error it did not expect; its log has the details.',
+        ),
+      );
     }
   };
 }

@@ -29,7 +29,10 @@ export function jobRoutes({ tables }: Database, guard: Guard): Router {
         set: {
           ...report,
           // Only the work itself may say that it has stopped; while it runs, a wish to stop it stands.
-          state: report.state === 'running' ? sql`CASE WHEN ${job.state} = 'stopping' THEN 'stopping' ELSE 'running' END` : report.state,
+          state:
+            report.state === 'running'
+              ? sql`CASE WHEN ${job.state} = 'stopping' THEN 'stopping' ELSE 'running' END`
+              : report.state,
           updatedAt: now,
         },
       })
@@ -37,7 +40,11 @@ export function jobRoutes({ tables }: Database, guard: Guard): Router {
     response.json({ stop: row!.state === 'stopping' });
   });
   router.post('/jobs/:id/stop', guard.needs('admin'), async (request, response) => {
-    const rows = await tables.update(job).set({ state: 'stopping' }).where(eq(job.id, Number(request.params['id']))).returning({ id: job.id });
+    const rows = await tables
+      .update(job)
+      .set({ state: 'stopping' })
+      .where(eq(job.id, Number(request.params.id)))
+      .returning({ id: job.id });
     if (rows.length === 0) throw notFound('There is no such job.');
     response.status(204).end();
   });

@@ -1,5 +1,13 @@
 /** Which samples may be archived. Pure: those that may not come back with the reason, to be set aside. */
-import { HOUR, MAXIMUM_TIME, emptyFrame, formatInstant, parseInstant, parseStatus, type Frame } from '@wide-ledger/core';
+import {
+  HOUR,
+  MAXIMUM_TIME,
+  emptyFrame,
+  formatInstant,
+  parseInstant,
+  parseStatus,
+  type Frame,
+} from '@wide-ledger/core';
 import { presentValue } from '../reading/present.ts';
 import type { TagRow } from '../tags/store.ts';
 
@@ -26,8 +34,10 @@ const EARLIEST = parseInstant('1900-01-01T00:00:00Z')!;
 type FindTag<Key> = (key: Key) => TagRow | undefined;
 
 function reasonAgainstTime(time: number, now: number): string | null {
-  if (!Number.isSafeInteger(time) || Math.abs(time) > MAXIMUM_TIME) return 'The time stamp is outside what can be kept (1900 to 2255).';
-  if (time > now + AHEAD) return `The time stamp ${formatInstant(time)} lies in the future. Check the clock of the sender.`;
+  if (!Number.isSafeInteger(time) || Math.abs(time) > MAXIMUM_TIME)
+    return 'The time stamp is outside what can be kept (1900 to 2255).';
+  if (time > now + AHEAD)
+    return `The time stamp ${formatInstant(time)} lies in the future. Check the clock of the sender.`;
   if (time < EARLIEST) return `The time stamp ${formatInstant(time)} lies before 1900. Check the unit of the times.`;
   return null;
 }
@@ -45,7 +55,14 @@ export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number):
       continue;
     }
     const value = tag ? presentValue(tag, values[i]!, frame.texts[values[i]!] ?? null) : values[i]!;
-    refused.push({ index: i, tag: tag?.name ?? `number ${tags![i]!}`, time: times[i]!, value: String(value), status: status[i]!, reason });
+    refused.push({
+      index: i,
+      tag: tag?.name ?? `number ${tags![i]!}`,
+      time: times[i]!,
+      value: String(value),
+      status: status[i]!,
+      reason,
+    });
   }
   if (refused.length === 0) return { frame, refused };
   if (kept.length === 0) return { frame: null, refused };
@@ -91,9 +108,12 @@ export function admitSamples(samples: readonly unknown[], tagByName: FindTag<str
         reason,
       });
     };
-    if (!tag) return refuse(typeof sample.tag === 'string' ? `There is no tag "${sample.tag}".` : 'The sample names no tag.');
-    if (time === undefined) return refuse(`"${String(sample.time)}" is not a date-time with its offset, such as 2026-11-22T06:00:00Z.`);
-    if (status === undefined) return refuse(`"${String(sample.status)}" is neither a known status name nor a 32-bit number.`);
+    if (!tag)
+      return refuse(typeof sample.tag === 'string' ? `There is no tag "${sample.tag}".` : 'The sample names no tag.');
+    if (time === undefined)
+      return refuse(`"${String(sample.time)}" is not a date-time with its offset, such as 2026-11-22T06:00:00Z.`);
+    if (status === undefined)
+      return refuse(`"${String(sample.status)}" is neither a known status name nor a 32-bit number.`);
     const wrongTime = reasonAgainstTime(time, now);
     if (wrongTime) return refuse(wrongTime);
     const value = numberOf(sample.value, tag, textPosition);
@@ -126,7 +146,9 @@ function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => n
     case 'state': {
       const named = Object.entries(tag.states ?? {}).find(([, name]) => name === value);
       if (named) return Number(named[0]);
-      return Number.isSafeInteger(value) ? (value as number) : `${tag.name} keeps a state, and ${shown} is no number or name of one.`;
+      return Number.isSafeInteger(value)
+        ? (value as number)
+        : `${tag.name} keeps a state, and ${shown} is no number or name of one.`;
     }
     case 'integer':
       if (Number.isSafeInteger(value)) return value as number;

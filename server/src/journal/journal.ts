@@ -72,7 +72,9 @@ export class Journal {
           })),
         ),
         JSON.stringify(entry.outages.map(({ from, to, ...rest }) => ({ ...rest, since: from, until: to }))),
-        JSON.stringify(entry.refused.map(({ tag, time, value, status, reason }) => ({ tag, time, value, status, reason }))),
+        JSON.stringify(
+          entry.refused.map(({ tag, time, value, status, reason }) => ({ tag, time, value, status, reason })),
+        ),
       ],
     });
     return rows[0]!.id;
@@ -80,7 +82,10 @@ export class Journal {
 
   /** The last sequence number that a writer has committed; 0 for a writer never heard of. */
   async position(writer: string): Promise<number> {
-    const { rows } = await this.database.pool.query<{ sequence: number }>('SELECT sequence FROM journal_writer WHERE writer = $1', [writer]);
+    const { rows } = await this.database.pool.query<{ sequence: number }>(
+      'SELECT sequence FROM journal_writer WHERE writer = $1',
+      [writer],
+    );
     return rows[0]?.sequence ?? 0;
   }
 }

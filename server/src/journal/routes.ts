@@ -1,6 +1,7 @@
 import { entryDescription, newSamples, type EntryAnswer, type SetAsideRow } from '@wide-ledger/contract';
 import { FrameError, formatInstant, unpackEntry, type UnpackedEntry } from '@wide-ledger/core';
 import { Router, raw } from 'express';
+import { z } from 'zod';
 import { visitorOf, type Guard } from '../access/guard.ts';
 import type { Database } from '../database/connect.ts';
 import { badRequest } from '../http/problem.ts';
@@ -17,21 +18,39 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
   const router = Router();
 
   /** Entries as collectors and links deliver them: binary, numbered by their writer, exactly once. */
-  router.post('/entries', guard.needs('collect'), raw({ type: () => true, limit: LARGEST_ENTRY }), async (request, response) => {
-    const unpacked = unpack(request.body);
-    const description = entryDescription.parse(unpacked.description);
-    if (unpacked.frame && !unpacked.frame.tags) throw badRequest('The frame has no tag column: an entry says of each sample whose it is.');
-    if (unpacked.frame?.tags?.some((tag) => catalogue.tagById(tag) === undefined)) await catalogue.refresh();
-    const { frame, refused } = unpacked.frame ? admitFrame(unpacked.frame, catalogue.tagById, nowMicros()) : { frame: null, refused: [] };
-    const entry = await journal.append({ ...description, frame, frameBytes: refused.length === 0 ? unpacked.frameBytes : null, refused });
-    if (entry !== null && frame) present.note(frame);
-    const answer: EntryAnswer = { entry, accepted: frame?.times.length ?? 0, setAside: refused.length, repeated: entry === null };
-    response.json(answer);
-  });
+  router.post(
+    '/entries',
+    guard.needs('collect'),
+    raw({ type: () => true, limit: LARGEST_ENTRY }),
+    async (request, response) => {
+      const unpacked = unpack(request.body);
+      const description = entryDescription.parse(unpacked.description);
+      if (unpacked.frame && !unpacked.frame.tags)
+        throw badRequest('The frame has no tag column: an entry says of each sample whose it is.');
+      if (unpacked.frame?.tags?.some((tag) => catalogue.tagById(tag) === undefined)) await catalogue.refresh();
+      const { frame, refused } = unpacked.frame
+        ? admitFrame(unpacked.frame, catalogue.tagById, nowMicros())
+        : { frame: null, refused: [] };
+      const entry = await journal.append({
+        ...description,
+        frame,
+        frameBytes: refused.length === 0 ? unpacked.frameBytes : null,
+        refused,
+      });
+      if (entry !== null && frame) present.note(frame);
+      const answer: EntryAnswer = {
+        entry,
+        accepted: frame?.times.length ?? 0,
+        setAside: refused.length,
+        repeated: entry === null,
+      };
+      response.json(answer);
+    },
+  );
 
   /** The last sequence number that a writer has committed: where it goes on after a restart. */
   router.get('/entries/position', guard.needs('collect'), async (request, response) => {
-    response.json({ sequence: await journal.position(String(request.query['writer'] ?? '')) });
+    response.json({ sequence: await journal.position(z.string().parse(request.query.writer)) });
   });
 
   router.post('/samples', guard.needs('write'), async (request, response) => {
@@ -39,7 +58,15 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
     await catalogue.refresh();
     const { frame, refused } = admitSamples(samples, catalogue.tagByName, nowMicros());
     const writer = visitorOf(request).name;
-    const entry = await journal.append({ writer, sequence: null, origin: 'entered', frame, watches: [], outages: [], refused });
+    const entry = await journal.append({
+      writer,
+      sequence: null,
+      origin: 'entered',
+      frame,
+      watches: [],
+      outages: [],
+      refused,
+    });
     if (frame) present.note(frame);
     response.json({
       entry,
@@ -60,14 +87,26 @@ function unpack(body: unknown): UnpackedEntry {
 }
 
 /** What was set aside, newest first. */
-export async function newestSetAside({ pool }: Database, limit: number): Promise<{ total: number; newest: SetAsideRow[] }> {
+export async function newestSetAside(
+  { pool }: Database,
+  limit: number,
+): Promise<{ total: number; newest: SetAsideRow[] }> {
   const [count, rows] = await Promise.all([
     pool.query<{ total: number }>('SELECT count(*) AS total FROM set_aside'),
-    pool.query<{ id: number; at: Date; writer: string; tag: string; time: number | null; value: string; reason: string }>(
-      'SELECT id, at, writer, tag, time, value, reason FROM set_aside ORDER BY id DESC LIMIT $1',
-      [limit],
-    ),
+    pool.query<{
+      id: number;
+      at: Date;
+      writer: string;
+      tag: string;
+      time: number | null;
+      value: string;
+      reason: string;
+    }>('SELECT id, at, writer, tag, time, value, reason FROM set_aside ORDER BY id DESC LIMIT $1', [limit]),
   ]);
-  const newest = rows.rows.map((row) => ({ ...row, at: row.at.toISOString(), time: row.time === null ? null : formatInstant(row.time) }));
+  const newest = rows.rows.map((row) => ({
+    ...row,
+    at: row.at.toISOString(),
+    time: row.time === null ? null : formatInstant(row.time),
+  }));
   return { total: count.rows[0]!.total, newest };
 }

@@ -1,5 +1,14 @@
 /** Posting: the journal's entries, in their order, into the ledger's blocks. */
-import { cutIntoBlocks, decodeFrame, mergeFrames, monthStart, nextMonth, splitByTag, type Displaced, type Frame } from '@wide-ledger/core';
+import {
+  cutIntoBlocks,
+  decodeFrame,
+  mergeFrames,
+  monthStart,
+  nextMonth,
+  splitByTag,
+  type Displaced,
+  type Frame,
+} from '@wide-ledger/core';
 import type { PoolClient } from 'pg';
 import type { Logger } from 'pino';
 import type { Database } from '../database/connect.ts';
@@ -93,7 +102,9 @@ export class Posting {
       await prepareMonths(client, months);
 
       await client.query('BEGIN');
-      const { rows } = await client.query<{ tx: string; id: number }>('SELECT tx, id FROM posting FOR UPDATE SKIP LOCKED');
+      const { rows } = await client.query<{ tx: string; id: number }>(
+        'SELECT tx, id FROM posting FOR UPDATE SKIP LOCKED',
+      );
       const before = entries[0]!.after;
       if (rows.length === 0 || rows[0]!.tx !== before.tx || rows[0]!.id !== before.id) {
         await client.query('ROLLBACK');
@@ -102,7 +113,10 @@ export class Posting {
       await this.write(client, additions);
       const last = entries[entries.length - 1]!;
       const samples = entries.reduce((sum, entry) => sum + entry.samples, 0);
-      await client.query('UPDATE posting SET tx = $1, id = $2, posted_samples = posted_samples + $3, posted_at = now()', [last.tx, last.id, samples]);
+      await client.query(
+        'UPDATE posting SET tx = $1, id = $2, posted_samples = posted_samples + $3, posted_at = now()',
+        [last.tx, last.id, samples],
+      );
       await client.query('COMMIT');
       return entries.length;
     } catch (error) {
@@ -145,7 +159,10 @@ export class Posting {
     const come: { tag: number; frame: Frame }[] = [];
     const modified: (Displaced & { tag: number; by: string })[] = [];
     for (const [tag, { frames: added }] of additions) {
-      const old = chosen.get(tag)!.sort((a, b) => a.first - b.first).map((block) => frames.get(keyOf(block))!);
+      const old = chosen
+        .get(tag)!
+        .sort((a, b) => a.first - b.first)
+        .map((block) => frames.get(keyOf(block))!);
       const merged = mergeFrames([...old, ...added.map(({ frame }) => frame)]);
       for (const frame of cutIntoBlocks(merged.frame)) come.push({ tag, frame });
       const by = added[added.length - 1]!.writer;

@@ -33,7 +33,12 @@ export class Present {
       const tag = tags![i]!;
       const known = this.latestByTag.get(tag);
       if (known && known.time > times[i]!) continue;
-      const latest = { time: times[i]!, value: values[i]!, text: frame.texts.length > 0 ? textAt(frame, i) : null, status: status[i]! };
+      const latest = {
+        time: times[i]!,
+        value: values[i]!,
+        text: frame.texts.length > 0 ? textAt(frame, i) : null,
+        status: status[i]!,
+      };
       this.latestByTag.set(tag, latest);
       if (this.listeners.size > 0) this.changed.set(tag, latest);
     }
@@ -68,7 +73,12 @@ export class Present {
       const last = frame.times.length - 1;
       const known = this.latestByTag.get(tag_id);
       if (known && known.time >= frame.times[last]!) continue;
-      this.latestByTag.set(tag_id, { time: frame.times[last]!, value: frame.values[last]!, text: textAt(frame, last), status: frame.status[last]! });
+      this.latestByTag.set(tag_id, {
+        time: frame.times[last]!,
+        value: frame.values[last]!,
+        text: textAt(frame, last),
+        status: frame.status[last]!,
+      });
     }
   }
 

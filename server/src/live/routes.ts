@@ -1,4 +1,5 @@
 import { Router } from 'express';
+import { z } from 'zod';
 import type { Guard } from '../access/guard.ts';
 import type { Catalogue } from '../tags/store.ts';
 import type { Present } from './present.ts';
@@ -9,10 +10,14 @@ const KEEP_ALIVE_MILLISECONDS = 15_000;
 export function liveRoutes(catalogue: Catalogue, present: Present, guard: Guard): Router {
   const router = Router();
   router.get('/live', guard.needs('read'), async (request, response) => {
-    const wanted = new Set(String(request.query['tags'] ?? '').split(',').filter(Boolean).map(Number));
+    const wanted = new Set(z.string().default('').parse(request.query.tags).split(',').filter(Boolean).map(Number));
     const rows = [...wanted].map(catalogue.tagById).filter((row) => row !== undefined);
     await present.recall(rows);
-    response.writeHead(200, { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' });
+    response.writeHead(200, {
+      'content-type': 'text/event-stream',
+      'cache-control': 'no-store',
+      'x-accel-buffering': 'no',
+    });
     const send = (samples: unknown[]): void => {
       if (samples.length > 0) response.write(`data: ${JSON.stringify(samples)}\n\n`);
     };

@@ -17,6 +17,12 @@ export function presentValue(tag: Typed, value: number, text: string | null): Sa
   return Number.isFinite(value) ? value : String(value);
 }
 
-export function presentSample(tag: Typed, time: number, value: number, text: string | null, status: number): SampleOutput {
+export function presentSample(
+  tag: Typed,
+  time: number,
+  value: number,
+  text: string | null,
+  status: number,
+): SampleOutput {
   return { time: formatInstant(time), value: presentValue(tag, value, text), status, quality: describeStatus(status) };
 }

@@ -18,7 +18,9 @@ export function resolveWindow(given: { from: string; to: string }): Window {
   const end = (name: 'from' | 'to'): number => {
     const time = resolveTime(given[name], now);
     if (time === undefined) {
-      throw badRequest(`${name}: "${given[name]}" is neither a date-time with its offset, such as 2026-11-22T06:00:00Z, nor a relative one, such as now-6h.`);
+      throw badRequest(
+        `${name}: "${given[name]}" is neither a date-time with its offset, such as 2026-11-22T06:00:00Z, nor a relative one, such as now-6h.`,
+      );
     }
     return time;
   };
@@ -33,7 +35,14 @@ export async function findTag(catalogue: Catalogue, name: string): Promise<TagRo
 }
 
 /** Answers rows as RFC 4180 CSV where the request prefers it, else as JSON. */
-export function sendRows(request: Request, response: Response, body: object, rows: readonly object[], columns: readonly string[], name: string): void {
+export function sendRows(
+  request: Request,
+  response: Response,
+  body: object,
+  rows: readonly object[],
+  columns: readonly string[],
+  name: string,
+): void {
   if (request.accepts(['json', 'csv']) !== 'csv') {
     response.json(body);
     return;
@@ -41,7 +50,17 @@ export function sendRows(request: Request, response: Response, body: object, row
   response
     .type('text/csv')
     .attachment(`${name}.csv`)
-    .send(stringify([...rows], { header: true, columns: [...columns], record_delimiter: 'windows', cast: { boolean: String } }));
+    .send(
+      stringify([...rows], {
+        header: true,
+        columns: [...columns],
+        record_delimiter: 'windows',
+        cast: { boolean: String },
+      }),
+    );
 }
 
-export const echoWindow = ({ from, to }: Window): { from: string; to: string } => ({ from: formatInstant(from), to: formatInstant(to) });
+export const echoWindow = ({ from, to }: Window): { from: string; to: string } => ({
+  from: formatInstant(from),
+  to: formatInstant(to),
+});

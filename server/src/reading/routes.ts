@@ -1,4 +1,11 @@
-import { atQuery, envelopeQuery, processedQuery, rawQuery, type EnvelopeAnswer, type RawAnswer } from '@wide-ledger/contract';
+import {
+  atQuery,
+  envelopeQuery,
+  processedQuery,
+  rawQuery,
+  type EnvelopeAnswer,
+  type RawAnswer,
+} from '@wide-ledger/contract';
 import {
   DEFAULT_CONFIGURATION,
   TEXT_AGGREGATES,
@@ -73,7 +80,14 @@ export function readingRoutes(database: Database, catalogue: Catalogue, coverage
       const sample = presentSample(tag, frame.times[i]!, frame.values[i]!, textAt(frame, i), frame.status[i]!);
       samples.push({ ...sample, origin: originName(frame.origins![i]!) });
     }
-    sendRows(request, response, { tag: tag.name, ...echoWindow(window), samples, ...next }, samples, ['time', 'value', 'status', 'quality', 'origin'], tag.name);
+    sendRows(
+      request,
+      response,
+      { tag: tag.name, ...echoWindow(window), samples, ...next },
+      samples,
+      ['time', 'value', 'status', 'quality', 'origin'],
+      tag.name,
+    );
   });
 
   router.get('/history/processed', async (request, response) => {
@@ -81,9 +95,13 @@ export function readingRoutes(database: Database, catalogue: Catalogue, coverage
     const tag = await findTag(catalogue, query.tag);
     const window = resolveWindow(query);
     const interval = parseInterval(query.interval);
-    if (!interval) throw badRequest(`interval: "${query.interval}" is no ISO 8601 duration of one kind, such as PT1H, P1D or P1M.`);
+    if (!interval)
+      throw badRequest(`interval: "${query.interval}" is no ISO 8601 duration of one kind, such as PT1H, P1D or P1M.`);
     if (tag.type === 'text' && !TEXT_AGGREGATES.has(query.aggregate)) {
-      throw badRequest(`${tag.name} keeps text, and ${query.aggregate} needs numbers. Text has ${[...TEXT_AGGREGATES].join(', ')}.`, 'Bad_AggregateNotSupported');
+      throw badRequest(
+        `${tag.name} keeps text, and ${query.aggregate} needs numbers. Text has ${[...TEXT_AGGREGATES].join(', ')}.`,
+        'Bad_AggregateNotSupported',
+      );
     }
     const configuration = configurationFor(tag, query);
     const buckets = bucketsFor(window, interval, query.zone);
@@ -91,10 +109,19 @@ export function readingRoutes(database: Database, catalogue: Catalogue, coverage
     const series = seriesOf(frame, await watchedUntil(tag));
     const rows = computeAggregate(series, buckets, query.aggregate, configuration).map(({ time, value, status }) => {
       const own = OWN_VALUE.has(query.aggregate);
-      const shown = own ? presentValue(tag, value, Number.isNaN(value) ? null : (frame.texts[value] ?? null)) : presentValue({ type: 'real', states: null }, value, null);
+      const shown = own
+        ? presentValue(tag, value, Number.isNaN(value) ? null : (frame.texts[value] ?? null))
+        : presentValue({ type: 'real', states: null }, value, null);
       return { ...presentSample(tag, time, value, null, status), value: shown };
     });
-    const body = { tag: tag.name, aggregate: query.aggregate, ...echoWindow(window), interval: query.interval, zone: query.zone, rows };
+    const body = {
+      tag: tag.name,
+      aggregate: query.aggregate,
+      ...echoWindow(window),
+      interval: query.interval,
+      zone: query.zone,
+      rows,
+    };
     sendRows(request, response, body, rows, ['time', 'value', 'status', 'quality'], `${tag.name}-${query.aggregate}`);
   });
 
@@ -104,7 +131,8 @@ export function readingRoutes(database: Database, catalogue: Catalogue, coverage
     const now = nowMicros();
     const instants = times.map((text) => {
       const time = resolveTime(text, now);
-      if (time === undefined) throw badRequest(`times: "${text}" is neither a date-time with its offset nor a relative one, such as now-6h.`);
+      if (time === undefined)
+        throw badRequest(`times: "${text}" is neither a date-time with its offset nor a relative one, such as now-6h.`);
       return time;
     });
     const frame = await loadFrame(database, tag.id, Math.min(...instants), Math.max(...instants) + 1);
@@ -114,14 +142,24 @@ export function readingRoutes(database: Database, catalogue: Catalogue, coverage
       const { value, status } = interpolatedBound(series, time, configuration);
       return presentSample(tag, time, value, Number.isNaN(value) ? null : (frame.texts[value] ?? null), status);
     });
-    sendRows(request, response, { tag: tag.name, samples }, samples, ['time', 'value', 'status', 'quality'], `${tag.name}-at`);
+    sendRows(
+      request,
+      response,
+      { tag: tag.name, samples },
+      samples,
+      ['time', 'value', 'status', 'quality'],
+      `${tag.name}-at`,
+    );
   });
 
   router.get('/history/envelope', async (request, response) => {
     const query = envelopeQuery.parse(request.query);
     const tag = await findTag(catalogue, query.tag);
     const window = resolveWindow(query);
-    const [frame, gaps] = await Promise.all([loadFrame(database, tag.id, window.from, window.to), coverage.gapsOf(tag, window)]);
+    const [frame, gaps] = await Promise.all([
+      loadFrame(database, tag.id, window.from, window.to),
+      coverage.gapsOf(tag, window),
+    ]);
     const envelope = envelopeOf(frame, window.from, window.to, query.columns);
     const answer: EnvelopeAnswer = {
       tag: tag.name,
@@ -148,12 +186,19 @@ function configurationFor(tag: TagRow, override: ConfigurationOverride): Aggrega
     useSlopedExtrapolation: override.useSlopedExtrapolation ?? DEFAULT_CONFIGURATION.useSlopedExtrapolation,
   };
   if (!isValidConfiguration(configuration)) {
-    throw badRequest('percentDataGood has to be at least 100 − percentDataBad, both between 0 and 100.', 'Bad_AggregateInvalidInputs');
+    throw badRequest(
+      'percentDataGood has to be at least 100 − percentDataBad, both between 0 and 100.',
+      'Bad_AggregateInvalidInputs',
+    );
   }
   return configuration;
 }
 
-function bucketsFor(window: { from: number; to: number }, interval: Parameters<typeof cutIntoBuckets>[2], zone: string): ReturnType<typeof cutIntoBuckets> {
+function bucketsFor(
+  window: { from: number; to: number },
+  interval: Parameters<typeof cutIntoBuckets>[2],
+  zone: string,
+): ReturnType<typeof cutIntoBuckets> {
   try {
     return cutIntoBuckets(window.from, window.to, interval, zone);
   } catch (error) {
@@ -161,4 +206,3 @@ function bucketsFor(window: { from: number; to: number }, interval: Parameters<t
     throw error;
   }
 }
-

@@ -1,5 +1,14 @@
 /** A tag's samples out of ledger blocks and entries not yet posted, as one frame. */
-import { decodeFrame, firstAtOrAfter, isGood, mergeFrames, monthStart, sliceFrame, splitByTag, type Frame } from '@wide-ledger/core';
+import {
+  decodeFrame,
+  firstAtOrAfter,
+  isGood,
+  mergeFrames,
+  monthStart,
+  sliceFrame,
+  splitByTag,
+  type Frame,
+} from '@wide-ledger/core';
 import type { Database } from '../database/connect.ts';
 
 interface FrameRow {
@@ -40,7 +49,7 @@ export async function loadFrame({ pool }: Database, tag: number, from: number, t
   const frames: Frame[] = [];
   let last: Buffer | null = null;
   for (const row of rows) {
-    if (row.kind === 0 && last !== null && last.equals(row.frame)) continue;
+    if (row.kind === 0 && last?.equals(row.frame)) continue;
     last = row.frame;
     const frame = decodeFrame(row.frame);
     const mine = row.kind === 0 ? frame : splitByTag(frame, row.origin).get(tag);
@@ -64,7 +73,13 @@ function neighbourhood(frame: Frame, from: number, to: number): Frame {
  * Where a page of so many samples ends at the latest: the window's end, or the end of the block that fills it, so
  * that the first page of a year does not open the whole year.
  */
-export async function pageEnd({ pool }: Database, tag: number, from: number, to: number, limit: number): Promise<number> {
+export async function pageEnd(
+  { pool }: Database,
+  tag: number,
+  from: number,
+  to: number,
+  limit: number,
+): Promise<number> {
   const { rows } = await pool.query<{ last_time: number }>({
     name: 'page_end',
     text: `SELECT last_time FROM (

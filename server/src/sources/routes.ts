@@ -31,7 +31,11 @@ export function sourceRoutes(catalogue: Catalogue, collectors: Collectors, guard
   router.post('/sources/check', guard.needs('admin'), async (request, response) => {
     const check: PathCheck | null = await collectors.askForCheck(newSource.parse(request.body));
     if (!check) {
-      throw new ProblemError(503, 'No collector answered', 'No collector took up the path check within 15 seconds. Is it running? The Desk shows it.');
+      throw new ProblemError(
+        503,
+        'No collector answered',
+        'No collector took up the path check within 15 seconds. Is it running? The Desk shows it.',
+      );
     }
     response.json(check);
   });

@@ -13,6 +13,9 @@ const listQuery = z.object({
   limit: z.coerce.number().int().min(1).max(1000).default(200),
 });
 
+/** The name of a row that may be wrong in every other way. */
+const namedRow = z.object({ name: z.string() });
+
 /** A tag as the interface shows it, with its latest value. */
 export function presentTag(row: TagRow, present: Present): Tag {
   return {
@@ -46,7 +49,9 @@ export function tagRoutes(catalogue: Catalogue, present: Present, guard: Guard):
     const { search, source, cursor, limit } = listQuery.parse(request.query);
     await catalogue.refresh();
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-    const found = catalogue.tags.filter((row) => matches(row, words) && (source === undefined || row.sourceId === source));
+    const found = catalogue.tags.filter(
+      (row) => matches(row, words) && (source === undefined || row.sourceId === source),
+    );
     const page = found.slice(cursor, cursor + limit);
     await present.recall(page);
     const next = cursor + limit < found.length ? { next: String(cursor + limit) } : {};
@@ -55,8 +60,9 @@ export function tagRoutes(catalogue: Catalogue, present: Present, guard: Guard):
 
   router.get('/tags/:name', guard.needs('read'), async (request, response) => {
     await catalogue.refresh();
-    const row = catalogue.tagByName(String(request.params['name']));
-    if (!row) throw notFound(`There is no tag "${request.params['name']}".`);
+    const name = String(request.params.name);
+    const row = catalogue.tagByName(name);
+    if (!row) throw notFound(`There is no tag "${name}".`);
     await present.recall([row]);
     response.json(presentTag(row, present));
   });
@@ -90,9 +96,11 @@ export function tagRoutes(catalogue: Catalogue, present: Present, guard: Guard):
     }
     if (!Array.isArray(given) && refused.size > 0) throw badRequest(refused.get(0)!);
     const results = rows.map((row, index) => {
-      const name = String((row as { name?: unknown } | null)?.name ?? '');
+      const { name = '' } = namedRow.safeParse(row).data ?? {};
       const reason = refused.get(index);
-      return reason === undefined ? { name, id: created.get(name), outcome: 'created' } : { name, outcome: 'refused', reason };
+      return reason === undefined
+        ? { name, id: created.get(name), outcome: 'created' }
+        : { name, outcome: 'refused', reason };
     });
     response.status(created.size > 0 ? 201 : 200).json({ results });
   });

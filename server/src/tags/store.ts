@@ -1,5 +1,5 @@
 /** Tags in the database, and the copy in memory that the hot paths look things up in. */
-import type { Collection, NewTag, TagType } from '@wide-ledger/contract';
+import type { NewTag, TagType } from '@wide-ledger/contract';
 import { parseInstant } from '@wide-ledger/core';
 import { eq, sql } from 'drizzle-orm';
 import type { Database } from '../database/connect.ts';
@@ -57,14 +57,16 @@ export class Catalogue {
       high: one.high,
       states: one.states ?? null,
       sourceId: sourceIds[index] ?? null,
-      collection: (one.collection as Collection | undefined) ?? null,
+      collection: one.collection ?? null,
       inForceSince: new Date((parseInstant(one.inForceSince ?? '') ?? Date.now() * 1000) / 1000),
     }));
     const added = await this.database.tables.transaction(async (tx) => {
       const created: { id: number; name: string }[] = [];
       for (let from = 0; from < rows.length; from += 1000) {
         const part = rows.slice(from, from + 1000);
-        created.push(...(await tx.insert(tag).values(part).onConflictDoNothing().returning({ id: tag.id, name: tag.name })));
+        created.push(
+          ...(await tx.insert(tag).values(part).onConflictDoNothing().returning({ id: tag.id, name: tag.name })),
+        );
       }
       await tx.update(configuration).set({ version: sql`${configuration.version} + 1` });
       return created;

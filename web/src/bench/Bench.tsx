@@ -12,11 +12,21 @@ export function Bench() {
   const { data: devices, error } = useBench();
   const cut = devices?.filter((device) => !device.connected).length ?? 0;
   return (
-    <Page title="Bench" says={devices && `${devices.length} simulated ${devices.length === 1 ? 'device' : 'devices'} · ${cut === 0 ? 'all lines whole' : `${cut} cut`}`}>
+    <Page
+      title="Bench"
+      says={
+        devices &&
+        `${devices.length} simulated ${devices.length === 1 ? 'device' : 'devices'} · ${cut === 0 ? 'all lines whole' : `${cut} cut`}`
+      }
+    >
       {error && <Failure error={error} />}
       {!devices && !error && <Skeleton rows={10} />}
       {devices?.length === 0 && <Empty>This test bench has no device.</Empty>}
-      <div className="min-h-0 flex-1 overflow-y-auto pb-6">{devices?.map((device) => <Device key={device.name} device={device} />)}</div>
+      <div className="min-h-0 flex-1 overflow-y-auto pb-6">
+        {devices?.map((device) => (
+          <Device key={device.name} device={device} />
+        ))}
+      </div>
     </Page>
   );
 }
@@ -42,7 +52,8 @@ function Device({ device }: { readonly device: BenchDevice }) {
           </span>
           <br />
           <span className="text-ink-2">
-            {showAge(Date.now() - Date.parse(device.changedAt)).replace(' ago', '')} · {device.clients} connected · {showNumber(device.requests)} requests
+            {showAge(Date.now() - Date.parse(device.changedAt)).replace(' ago', '')} · {device.clients} connected ·{' '}
+            {showNumber(device.requests)} requests
           </span>
         </p>
         {device.connected ? (

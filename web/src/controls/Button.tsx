@@ -8,5 +8,11 @@ interface Props extends ButtonHTMLAttributes<HTMLButtonElement> {
 /** A button; `main` for the one action that a place is there for. */
 export function Button({ main = false, className = '', ...rest }: Props) {
   const look = main ? 'border-verdigris bg-verdigris text-on-verdigris' : 'border-rule bg-raised hover:border-edge';
-  return <button type="button" className={`h-[30px] shrink-0 rounded-paper border px-2.5 disabled:cursor-not-allowed disabled:opacity-50 ${look} ${className}`} {...rest} />;
+  return (
+    <button
+      type="button"
+      className={`h-[30px] shrink-0 rounded-paper border px-2.5 disabled:cursor-not-allowed disabled:opacity-50 ${look} ${className}`}
+      {...rest}
+    />
+  );
 }

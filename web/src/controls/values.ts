@@ -5,7 +5,10 @@ const grouped = new Intl.NumberFormat('en', { maximumFractionDigits: 3 });
 
 /** Thin spaces between thousands, as in an account book. */
 export function showNumber(value: number, digits?: number): string {
-  const text = digits === undefined ? grouped.format(value) : value.toLocaleString('en', { minimumFractionDigits: digits, maximumFractionDigits: digits });
+  const text =
+    digits === undefined
+      ? grouped.format(value)
+      : value.toLocaleString('en', { minimumFractionDigits: digits, maximumFractionDigits: digits });
   return text.replaceAll(',', '\u2009');
 }
 
@@ -16,7 +19,8 @@ export function showValue(value: SampleOutput['value']): string {
 }
 
 export type Grade = 'Good' | 'Uncertain' | 'Bad';
-export const gradeOf = (status: number): Grade => (status >>> 30 === 0 ? 'Good' : status >>> 30 === 1 ? 'Uncertain' : 'Bad');
+export const gradeOf = (status: number): Grade =>
+  status >>> 30 === 0 ? 'Good' : status >>> 30 === 1 ? 'Uncertain' : 'Bad';
 export const GRADE_COLOUR: Record<Grade, string> = { Good: 'text-ink-2', Uncertain: 'text-ochre', Bad: 'text-madder' };
 
 const SIZES = ['B', 'kB', 'MB', 'GB', 'TB'];

@@ -26,12 +26,17 @@ export function Coverage() {
   const { selected, select } = useSelection(gaps?.gaps.map(keyOf) ?? []);
   const chosen = gaps?.gaps.find((gap) => keyOf(gap) === selected);
   const sources = coverage?.rows.filter((row) => row.tag === null) ?? [];
-  const watched = sources.length > 0 ? sources.reduce((sum, row) => sum + row.watchedPercent, 0) / sources.length : null;
+  const watched =
+    sources.length > 0 ? sources.reduce((sum, row) => sum + row.watchedPercent, 0) / sources.length : null;
   return (
     <>
       <Page
         title="Coverage"
-        says={watched !== null && gaps && `${watched.toFixed(2)} % watched in this window · ${gaps.gaps.length} ${gaps.gaps.length === 1 ? 'gap' : 'gaps'}`}
+        says={
+          watched !== null &&
+          gaps &&
+          `${watched.toFixed(2)} % watched in this window · ${gaps.gaps.length} ${gaps.gaps.length === 1 ? 'gap' : 'gaps'}`
+        }
         tools={
           <input
             data-filter
@@ -50,14 +55,16 @@ export function Coverage() {
         <section aria-label="Gaps in this window" className="flex h-[34%] min-h-40 flex-col border-t border-rule pt-2">
           <h2 className="font-semibold">Gaps in this window</h2>
           <div className="flex h-7 shrink-0 items-center gap-3 border-b border-ink/70 text-ink-2">
-            <span className="w-56 pl-1.5">From – to</span>
+            <span className="w-44 pl-1.5">From – to</span>
             <span className="w-24 text-right">Length</span>
             <span className="min-w-0 flex-1">What happened</span>
-            <span className="w-40">Where</span>
+            <span className="w-32">Where</span>
             <span className="w-24">Recoverable</span>
           </div>
           {!gaps && <Skeleton rows={3} />}
-          {gaps?.gaps.length === 0 && <Empty>Nothing is missing in this window: everything that should have been watched was.</Empty>}
+          {gaps?.gaps.length === 0 && (
+            <Empty>Nothing is missing in this window: everything that should have been watched was.</Empty>
+          )}
           <div role="listbox" aria-label="Gaps" className="min-h-0 flex-1 overflow-y-auto">
             {gaps?.gaps.map((gap) => (
               <div
@@ -70,12 +77,14 @@ export function Coverage() {
                 onKeyDown={(event) => event.key === 'Enter' && select(keyOf(gap))}
                 className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === keyOf(gap) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
               >
-                <span className="figure w-56 truncate pl-[3px]">{windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}</span>
+                <span className="figure w-44 truncate pl-[3px]">
+                  {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}
+                </span>
                 <span className="figure w-24 text-right" data-length>
                   {lengthWords(gap.seconds * 1000)}
                 </span>
                 <span className="min-w-0 flex-1 truncate">{gap.sentence}</span>
-                <span className="w-40 truncate">{gap.tag ?? `${gap.source ?? ''}, ${gap.tags} tags`}</span>
+                <span className="w-32 truncate">{gap.tag ?? `${gap.tags} tags`}</span>
                 <span className="w-24 text-ink-2">{gap.recoverable ? 'yes' : 'not buffered'}</span>
               </div>
             ))}
@@ -93,9 +102,17 @@ function Strips({ words }: { readonly words: string }) {
   const { data: coverage } = useCoverage();
   const { from, to } = useWindow();
   const zone = useZone();
-  const tags = useMemo<Tag[]>(() => data?.pages.flatMap((page) => page.tags).filter((tag) => tag.sourceId !== null) ?? [], [data]);
+  const tags = useMemo<Tag[]>(
+    () => data?.pages.flatMap((page) => page.tags).filter((tag) => tag.sourceId !== null) ?? [],
+    [data],
+  );
   const box = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({ count: tags.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 10 });
+  const virtual = useVirtualizer({
+    count: tags.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 10,
+  });
   const shown = virtual.getVirtualItems();
   const lastShown = shown.at(-1)?.index ?? 0;
   useEffect(() => {
@@ -115,20 +132,32 @@ function Strips({ words }: { readonly words: string }) {
       </div>
       <div ref={box} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
         {!data && <Skeleton rows={10} />}
-        {data && tags.length === 0 && <Empty>{words ? `No collected tag has “${words}” in its name, description, place or unit.` : 'No tag is collected yet.'}</Empty>}
+        {data && tags.length === 0 && (
+          <Empty>
+            {words
+              ? `No collected tag has “${words}” in its name, description, place or unit.`
+              : 'No tag is collected yet.'}
+          </Empty>
+        )}
         <div className="relative" style={{ height: virtual.getTotalSize() }}>
           {shown.map(({ index, start, size }) => {
             const tag = tags[index]!;
             const row = coverageOf(coverage, tag);
             return (
-              <div key={tag.id} className="absolute inset-x-0 flex items-center gap-3 border-b border-rule pr-3" style={{ transform: `translateY(${start}px)`, height: size }}>
+              <div
+                key={tag.id}
+                className="absolute inset-x-0 flex items-center gap-3 border-b border-rule pr-3"
+                style={{ transform: `translateY(${start}px)`, height: size }}
+              >
                 <span className="figure w-28 truncate pl-1.5" title={`${tag.description} · ${tag.place}`}>
                   {tag.name}
                 </span>
                 <div className="min-w-0 flex-1">
                   <Strip label={tag.name} row={row} expectedFrom={Date.parse(tag.inForceSince)} />
                 </div>
-                <span className={`figure w-20 text-right ${row && row.watchedPercent < 99.99 ? 'text-ochre' : ''}`}>{row ? `${row.watchedPercent.toFixed(1)} %` : ''}</span>
+                <span className={`figure w-20 text-right ${row && row.watchedPercent < 99.99 ? 'text-ochre' : ''}`}>
+                  {row ? `${row.watchedPercent.toFixed(1)} %` : ''}
+                </span>
               </div>
             );
           })}

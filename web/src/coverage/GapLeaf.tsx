@@ -20,7 +20,11 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
   const from = Date.parse(gap.from);
   const to = Date.parse(gap.to);
   return (
-    <Leaf title={windowWords(from, to, zone)} below={`${lengthWords(to - from)} · ${gap.tag ?? `${gap.tags} tags`} · ${gap.source ?? ''}`} onClose={onClose}>
+    <Leaf
+      title={windowWords(from, to, zone)}
+      below={`${lengthWords(to - from)} · ${gap.tag ?? `${gap.tags} tags`} · ${gap.source ?? ''}`}
+      onClose={onClose}
+    >
       <p className="mb-3">
         {gap.sentence} {gap.code && <span className="figure text-ink-2">{gap.code}</span>}
       </p>
@@ -32,8 +36,16 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
           ['Recoverable', gap.recoverable ? 'yes: the source still has it' : 'no: the source keeps no history'],
         ]}
       />
-      <p className="mt-3 mb-3 text-ink-2">Figures over this time say so: their status is Uncertain or Bad by the share that is missing, and a trend is open here.</p>
-      <Button onClick={() => hold(from - 0.5 * (to - from) - 30_000, to + 0.5 * (to - from) + 30_000)}>Show around it</Button>
+      <p className="mt-3 mb-3 text-ink-2">
+        Figures over this time say so: their status is Uncertain or Bad by the share that is missing, and a trend is
+        open here.
+      </p>
+      <Button
+        className="self-start"
+        onClick={() => hold(from - 0.5 * (to - from) - 30_000, to + 0.5 * (to - from) + 30_000)}
+      >
+        Show around it
+      </Button>
     </Leaf>
   );
 }

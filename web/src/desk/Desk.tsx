@@ -16,9 +16,19 @@ import { useZone } from '../window/windowStore.ts';
 export function Desk() {
   const { data: desk, error } = useDesk();
   return (
-    <Page title="Desk" says={desk && (desk.concerns.length === 0 ? 'Nothing needs you.' : `${desk.concerns.length} ${desk.concerns.length === 1 ? 'thing needs' : 'things need'} you`)}>
+    <Page
+      title="Desk"
+      says={
+        desk &&
+        (desk.concerns.length === 0
+          ? 'Nothing needs you.'
+          : `${desk.concerns.length} ${desk.concerns.length === 1 ? 'thing needs' : 'things need'} you`)
+      }
+    >
       {error && <Failure error={error} />}
-      <div className={`min-h-0 flex-1 overflow-y-auto pb-6 ${error ? 'opacity-60' : ''}`}>{desk ? <Sheet desk={desk} /> : <Skeleton rows={12} />}</div>
+      <div className={`min-h-0 flex-1 overflow-y-auto pb-6 ${error ? 'opacity-60' : ''}`}>
+        {desk ? <Sheet desk={desk} /> : <Skeleton rows={12} />}
+      </div>
     </Page>
   );
 }
@@ -29,7 +39,11 @@ function Sheet({ desk }: { readonly desk: DeskAnswer }) {
     ['values a second', showNumber(desk.valuesPerSecond, 1), 'read from the sources'],
     ['values kept', showNumber(desk.values), `${showNumber(desk.unposted)} not yet posted`],
     ['tags in force', showNumber(desk.tags), `version ${desk.version}`],
-    ['ledger', showBytes(desk.bytes), `${showNumber(desk.blocks)} blocks, ${desk.values > 0 ? showNumber(desk.bytes / desk.values, 2) : '—'} B a value`],
+    [
+      'ledger',
+      showBytes(desk.bytes),
+      `${showNumber(desk.blocks)} blocks, ${desk.values > 0 ? showNumber(desk.bytes / desk.values, 2) : '—'} B a value`,
+    ],
     ['last entry', lag === null ? 'none yet' : showAge(lag), 'in the journal'],
   ];
   return (
@@ -53,7 +67,9 @@ function Sheet({ desk }: { readonly desk: DeskAnswer }) {
   );
 }
 
-const Heading = ({ children }: { readonly children: React.ReactNode }) => <h2 className="mt-5 mb-1 font-semibold">{children}</h2>;
+const Heading = ({ children }: { readonly children: React.ReactNode }) => (
+  <h2 className="mt-5 mb-1 font-semibold">{children}</h2>
+);
 
 function Concerns({ desk }: { readonly desk: DeskAnswer }) {
   const { search } = useLocation();
@@ -64,7 +80,9 @@ function Concerns({ desk }: { readonly desk: DeskAnswer }) {
       <ul className="border-t border-rule">
         {desk.concerns.map(({ weight, sentence, to }) => (
           <li key={sentence} className="row flex items-center gap-3">
-            <span className={`w-16 shrink-0 font-semibold ${weight === 'failure' ? 'text-madder' : 'text-ochre'}`}>{weight === 'failure' ? 'Failure' : 'Look'}</span>
+            <span className={`w-16 shrink-0 font-semibold ${weight === 'failure' ? 'text-madder' : 'text-ochre'}`}>
+              {weight === 'failure' ? 'Failure' : 'Look'}
+            </span>
             <span className="min-w-0 flex-1">{sentence}</span>
             <Link className="text-verdigris" to={to.includes('#') ? to : { pathname: to, search: searchWith(search) }}>
               Show
@@ -93,12 +111,30 @@ function Work({ jobs }: { readonly jobs: readonly Job[] }) {
           return (
             <li key={job.id} className="row flex items-center gap-3">
               <span className="w-56 shrink-0">{job.title}</span>
-              <progress className="h-2 flex-1 accent-(--verdigris)" value={job.done} max={job.total} aria-label={job.title} />
+              <div
+                role="progressbar"
+                aria-label={job.title}
+                aria-valuenow={job.done}
+                aria-valuemax={job.total}
+                className="h-2 flex-1 bg-rule"
+              >
+                <div className="h-full bg-verdigris" style={{ width: `${share * 100}%` }} />
+              </div>
               <span className="figure w-44 text-right">
                 {showNumber(job.done)} / {showNumber(job.total)} {job.unit}
               </span>
-              <span className="w-32 text-ink-2">{running ? (left > 0 ? `about ${lengthWords(left)} left` : '') : job.state}</span>
-              {running && <Button onClick={() => void post(`/jobs/${job.id}/stop`).then(() => client.invalidateQueries({ queryKey: ['desk'] }))}>Stop</Button>}
+              <span className="w-32 text-ink-2">
+                {running ? (left > 0 ? `about ${lengthWords(left)} left` : '') : job.state}
+              </span>
+              {running && (
+                <Button
+                  onClick={() =>
+                    void post(`/jobs/${job.id}/stop`).then(() => client.invalidateQueries({ queryKey: ['desk'] }))
+                  }
+                >
+                  Stop
+                </Button>
+              )}
             </li>
           );
         })}
@@ -117,30 +153,48 @@ function Machines({ desk }: { readonly desk: DeskAnswer }) {
         {desk.collectors.map((collector) => (
           <div key={collector.name} className="row flex items-center gap-3">
             <span className="figure w-52 shrink-0">{collector.name}</span>
-            <span className={`w-24 shrink-0 ${collector.present ? 'text-ink-2' : 'font-semibold text-madder'}`}>{collector.present ? 'running' : 'silent'}</span>
+            <span className={`w-24 shrink-0 ${collector.present ? 'text-ink-2' : 'font-semibold text-madder'}`}>
+              {collector.present ? 'running' : 'silent'}
+            </span>
             <span className="min-w-0 flex-1 truncate text-ink-2">
               {collector.present
                 ? `collector · ${collector.spooledEntries === 0 ? 'spool empty' : `${showNumber(collector.spooledSamples)} values on its spool`}`
                 : `heard ${showAge(Date.parse(desk.now) - Date.parse(collector.reportedAt))}`}
             </span>
             <span className="figure w-28 text-right">{showNumber(collector.valuesPerSecond, 1)} /s</span>
-            <span className="w-36 text-right text-ink-2">{collector.version === desk.version ? `runs version ${collector.version}` : `still on version ${collector.version ?? 'none'}`}</span>
+            <span className="w-36 text-right text-ink-2">
+              {collector.version === desk.version
+                ? `runs version ${collector.version}`
+                : `still on version ${collector.version ?? 'none'}`}
+            </span>
           </div>
         ))}
         {desk.sources.map((source) => (
           <div key={source.id} className="row flex items-center gap-3">
-            <Link className="w-52 shrink-0 truncate text-ink" to={{ pathname: '/sources', search: searchWith(search, { row: String(source.id) }) }}>
+            <Link
+              className="w-52 shrink-0 truncate text-ink"
+              to={{ pathname: '/sources', search: searchWith(search, { row: String(source.id) }) }}
+            >
               {source.name}
             </Link>
-            <span className={`w-24 shrink-0 ${source.state?.state === 'watching' ? 'text-ink-2' : 'font-semibold text-madder'}`}>{source.state?.state ?? 'unknown'}</span>
+            <span
+              className={`w-24 shrink-0 ${source.state?.state === 'watching' ? 'text-ink-2' : 'font-semibold text-madder'}`}
+            >
+              {source.state?.state ?? 'unknown'}
+            </span>
             <div className="min-w-0 flex-1">
-              <Strip label={source.name} row={coverage?.rows.find((row) => row.sourceId === source.id && row.tag === null)} />
+              <Strip
+                label={source.name}
+                row={coverage?.rows.find((row) => row.sourceId === source.id && row.tag === null)}
+              />
             </div>
             <span className="figure w-28 text-right">{showNumber(source.state?.valuesPerSecond ?? 0, 1)} /s</span>
             <span className="w-36 text-right text-ink-2">{source.tags} tags · Modbus TCP</span>
           </div>
         ))}
-        {desk.sources.length === 0 && <p className="py-3 text-ink-2">No source yet. Sources is where the first one is brought in.</p>}
+        {desk.sources.length === 0 && (
+          <p className="py-3 text-ink-2">No source yet. Sources is where the first one is brought in.</p>
+        )}
       </div>
     </section>
   );
@@ -151,9 +205,14 @@ function SetAside({ desk }: { readonly desk: DeskAnswer }) {
   const { total, newest } = desk.setAside;
   return (
     <section aria-label="Set aside" id="set-aside">
-      <Heading>Set aside {total > 0 && <span className="font-normal text-ink-2">· {showNumber(total)} in all, the newest first</span>}</Heading>
+      <Heading>
+        Set aside{' '}
+        {total > 0 && <span className="font-normal text-ink-2">· {showNumber(total)} in all, the newest first</span>}
+      </Heading>
       {total === 0 ? (
-        <p className="border-t border-rule py-2 text-ink-2">Nothing was refused. A value that cannot be archived is kept here with the reason.</p>
+        <p className="border-t border-rule py-2 text-ink-2">
+          Nothing was refused. A value that cannot be archived is kept here with the reason.
+        </p>
       ) : (
         <table className="w-full border-t border-ink/70 text-left">
           <tbody>

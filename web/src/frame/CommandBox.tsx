@@ -63,7 +63,12 @@ export function CommandBox() {
       contentClassName="fixed top-24 left-1/2 z-50 w-[560px] -translate-x-1/2 rounded-paper border border-edge bg-raised shadow-lg"
       overlayClassName="fixed inset-0 z-40 bg-ink/10"
     >
-      <Command.Input value={words} onValueChange={setWords} placeholder="A screen, a tag, a source, an action …" className="h-11 w-full border-b border-rule bg-transparent px-3 outline-none" />
+      <Command.Input
+        value={words}
+        onValueChange={setWords}
+        placeholder="A screen, a tag, a source, an action …"
+        className="h-11 w-full border-b border-rule bg-transparent px-3 outline-none"
+      />
       <Command.List className="max-h-96 overflow-y-auto pb-2">
         <Command.Empty className="px-3 py-3 text-ink-2">Nothing of that name.</Command.Empty>
         <Command.Group heading="Screens" className={group}>
@@ -80,20 +85,34 @@ export function CommandBox() {
           <Command.Item value="action theme light dark" className={item} onSelect={run(toggleTheme)}>
             Light or dark
           </Command.Item>
-          <Command.Item value="action zone utc site" className={item} onSelect={run(() => useWindowState.setState(({ utc }) => ({ utc: !utc })))}>
+          <Command.Item
+            value="action zone utc site"
+            className={item}
+            onSelect={run(() => useWindowState.setState(({ utc }) => ({ utc: !utc })))}
+          >
             UTC or the site's time
           </Command.Item>
         </Command.Group>
         <Command.Group heading="Tags" className={group}>
           {tags.data?.pages[0]?.tags.slice(0, 12).map((tag) => (
-            <Command.Item key={tag.id} value={`tag ${tag.name} ${tag.description} ${tag.place}`} className={item} onSelect={run(() => go('/tags', { row: tag.name }))}>
+            <Command.Item
+              key={tag.id}
+              value={`tag ${tag.name} ${tag.description} ${tag.place}`}
+              className={item}
+              onSelect={run(() => go('/tags', { row: tag.name }))}
+            >
               <span className="figure">{tag.name}</span> <span className="truncate text-ink-2">{tag.description}</span>
             </Command.Item>
           ))}
         </Command.Group>
         <Command.Group heading="Sources" className={group}>
           {sources?.map((source) => (
-            <Command.Item key={source.id} value={`source ${source.name}`} className={item} onSelect={run(() => go('/sources', { row: String(source.id) }))}>
+            <Command.Item
+              key={source.id}
+              value={`source ${source.name}`}
+              className={item}
+              onSelect={run(() => go('/sources', { row: String(source.id) }))}
+            >
               {source.name}
             </Command.Item>
           ))}

@@ -23,7 +23,9 @@ export function Rail() {
         >
           <Icon size={17} strokeWidth={1.6} aria-hidden />
           {name}
-          {path === '/' && failures > 0 && <span className="absolute top-1.5 right-3 font-semibold text-madder">{failures}</span>}
+          {path === '/' && failures > 0 && (
+            <span className="absolute top-1.5 right-3 font-semibold text-madder">{failures}</span>
+          )}
         </NavLink>
       ))}
     </nav>

@@ -13,7 +13,7 @@ function initial(): Theme {
 export const useTheme = create<{ readonly theme: Theme }>(() => ({ theme: initial() }));
 
 export function applyTheme(): void {
-  document.documentElement.dataset['theme'] = useTheme.getState().theme;
+  document.documentElement.dataset.theme = useTheme.getState().theme;
 }
 
 export function toggleTheme(): void {

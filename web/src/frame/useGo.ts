@@ -16,5 +16,8 @@ export function searchWith(search: string, extra: Record<string, string> = {}): 
 export function useGo(): (path: string, extra?: Record<string, string>) => void {
   const navigate = useNavigate();
   const { search } = useLocation();
-  return useCallback((path, extra) => void navigate({ pathname: path, search: searchWith(search, extra) }), [navigate, search]);
+  return useCallback(
+    (path, extra) => void navigate({ pathname: path, search: searchWith(search, extra) }),
+    [navigate, search],
+  );
 }

@@ -23,7 +23,11 @@ export function useSelection(keys: readonly string[]): Selection {
   };
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      if (event.target instanceof HTMLElement && event.target.closest('input, select, textarea, [role=slider], [role=dialog]')) return;
+      if (
+        event.target instanceof HTMLElement &&
+        event.target.closest('input, select, textarea, [role=slider], [role=dialog]')
+      )
+        return;
       if (event.key === 'Escape') select(null);
       if (event.key !== 'ArrowDown' && event.key !== 'ArrowUp') return;
       const at = selected === null ? -1 : keys.indexOf(selected);

@@ -14,7 +14,9 @@ export class CallFailed extends Error {
 type Parameters = Record<string, string | number | boolean | undefined>;
 
 export function address(path: string, parameters: Parameters = {}): string {
-  const given = Object.entries(parameters).filter((entry): entry is [string, string | number | boolean] => entry[1] !== undefined);
+  const given = Object.entries(parameters).filter(
+    (entry): entry is [string, string | number | boolean] => entry[1] !== undefined,
+  );
   const query = new URLSearchParams(given.map(([name, value]) => [name, String(value)])).toString();
   return `/api/v1${path}${query ? `?${query}` : ''}`;
 }
@@ -25,11 +27,19 @@ async function send(method: string, url: string, init: RequestInit): Promise<Res
     answer = await fetch(url, { method, credentials: 'same-origin', ...init });
   } catch (error) {
     if ((error as Error).name === 'AbortError') throw error;
-    throw new CallFailed(0, 'The server does not answer. What you see may be old; it comes back by itself.', 'UNREACHABLE');
+    throw new CallFailed(
+      0,
+      'The server does not answer. What you see may be old; it comes back by itself.',
+      'UNREACHABLE',
+    );
   }
   if (answer.ok) return answer;
   const problem = (await answer.json().catch(() => null)) as Problem | null;
-  throw new CallFailed(answer.status, problem?.detail ?? `The server answered ${answer.status}.`, problem?.code ?? null);
+  throw new CallFailed(
+    answer.status,
+    problem?.detail ?? `The server answered ${answer.status}.`,
+    problem?.code ?? null,
+  );
 }
 
 export async function get<Answer>(path: string, parameters?: Parameters, signal?: AbortSignal): Promise<Answer> {
@@ -38,7 +48,8 @@ export async function get<Answer>(path: string, parameters?: Parameters, signal?
 }
 
 async function sendBody<Answer>(method: string, path: string, body: unknown): Promise<Answer> {
-  const init = body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
+  const init =
+    body === undefined ? {} : { headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) };
   const answer = await send(method, address(path), init);
   return (answer.status === 204 ? null : await answer.json()) as Answer;
 }

@@ -1,5 +1,17 @@
 /** What the screens ask the server, one hook a question. Equal questions from several screens are asked once. */
-import type { BenchDevice, CoverageAnswer, Desk, EnvelopeAnswer, GapsAnswer, ProcessedAnswer, RawAnswer, Session, Source, Tag, TagList } from '@wide-ledger/contract';
+import type {
+  BenchDevice,
+  CoverageAnswer,
+  Desk,
+  EnvelopeAnswer,
+  GapsAnswer,
+  ProcessedAnswer,
+  RawAnswer,
+  Session,
+  Source,
+  Tag,
+  TagList,
+} from '@wide-ledger/contract';
 import { keepPreviousData, useInfiniteQuery, useQueries, useQuery } from '@tanstack/react-query';
 import { useWindow, type TimeWindow } from '../window/windowStore.ts';
 import { get } from './calls.ts';
@@ -13,7 +25,11 @@ export const useSession = () =>
 export const useDesk = () => useQuery({ queryKey: ['desk'], queryFn: () => get<Desk>('/desk'), refetchInterval: 1000 });
 
 export const useSources = () =>
-  useQuery({ queryKey: ['sources'], queryFn: () => get<{ sources: Source[] }>('/sources').then((answer) => answer.sources), refetchInterval: 1000 });
+  useQuery({
+    queryKey: ['sources'],
+    queryFn: () => get<{ sources: Source[] }>('/sources').then((answer) => answer.sources),
+    refetchInterval: 1000,
+  });
 
 const PAGE = 200;
 
@@ -29,7 +45,12 @@ export const useTags = (search: string) =>
   });
 
 export const useTag = (name: string | null) =>
-  useQuery({ queryKey: ['tag', name], queryFn: () => get<Tag>(`/tags/${encodeURIComponent(name!)}`), enabled: name !== null, staleTime: 30_000 });
+  useQuery({
+    queryKey: ['tag', name],
+    queryFn: () => get<Tag>(`/tags/${encodeURIComponent(name!)}`),
+    enabled: name !== null,
+    staleTime: 30_000,
+  });
 
 /** Coverage of the window: one question for all strips of a screen. */
 export function useCoverage() {
@@ -68,7 +89,8 @@ export function useEnvelopes(tags: readonly string[], columns: number) {
   return useQueries({
     queries: tags.map((tag) => ({
       queryKey: ['envelope', tag, window.from, window.to, columns],
-      queryFn: ({ signal }: { signal: AbortSignal }) => get<EnvelopeAnswer>('/history/envelope', { tag, ...span(window), columns }, signal),
+      queryFn: ({ signal }: { signal: AbortSignal }) =>
+        get<EnvelopeAnswer>('/history/envelope', { tag, ...span(window), columns }, signal),
       placeholderData: keepPreviousData<EnvelopeAnswer>,
     })),
   });
@@ -91,12 +113,20 @@ export interface ProcessedRequest {
 }
 
 /** Several aggregates over the same buckets, which lie on whole intervals around the window. */
-export function useProcessed(request: ProcessedRequest | null, aggregates: readonly string[], window: { from: number; to: number }) {
+export function useProcessed(
+  request: ProcessedRequest | null,
+  aggregates: readonly string[],
+  window: { from: number; to: number },
+) {
   return useQueries({
     queries: aggregates.map((aggregate) => ({
       queryKey: ['processed', request, aggregate, window.from, window.to],
       queryFn: ({ signal }: { signal: AbortSignal }) =>
-        get<ProcessedAnswer>('/history/processed', { ...request!, aggregate, from: iso(window.from), to: iso(window.to) }, signal),
+        get<ProcessedAnswer>(
+          '/history/processed',
+          { ...request!, aggregate, from: iso(window.from), to: iso(window.to) },
+          signal,
+        ),
       enabled: request !== null,
       placeholderData: keepPreviousData<ProcessedAnswer>,
     })),
@@ -104,4 +134,8 @@ export function useProcessed(request: ProcessedRequest | null, aggregates: reado
 }
 
 export const useBench = () =>
-  useQuery({ queryKey: ['bench'], queryFn: () => get<{ devices: BenchDevice[] }>('/bench').then((answer) => answer.devices), refetchInterval: 1000 });
+  useQuery({
+    queryKey: ['bench'],
+    queryFn: () => get<{ devices: BenchDevice[] }>('/bench').then((answer) => answer.devices),
+    refetchInterval: 1000,
+  });

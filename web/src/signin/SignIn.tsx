@@ -36,7 +36,13 @@ export function SignIn() {
         </label>
         <label>
           Password
-          <input className={field} type="password" autoComplete="current-password" autoFocus {...register('password', { required: true })} />
+          <input
+            className={field}
+            type="password"
+            autoComplete="current-password"
+            autoFocus
+            {...register('password', { required: true })}
+          />
         </label>
         {failure && <Failure error={failure} />}
         <Button main type="submit" className="mt-1 w-full" disabled={formState.isSubmitting}>

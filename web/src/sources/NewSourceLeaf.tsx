@@ -20,7 +20,11 @@ interface Props {
 }
 
 const toSource = ({ name, host, port, unit }: Given): NewSource | null =>
-  newSource.safeParse({ name, kind: 'modbus-tcp', connection: { host: host.trim(), port: Number(port), unit: Number(unit) } }).data ?? null;
+  newSource.safeParse({
+    name,
+    kind: 'modbus-tcp',
+    connection: { host: host.trim(), port: Number(port), unit: Number(unit) },
+  }).data ?? null;
 
 /** Bringing a source in: fill in, walk the path, then save. */
 export function NewSourceLeaf({ onClose, onSaved }: Props) {
@@ -37,7 +41,10 @@ export function NewSourceLeaf({ onClose, onSaved }: Props) {
   const field = (name: keyof Given, label: string, hint: string) => (
     <label className="mb-2.5 block">
       {label} <span className="text-ink-2">{hint}</span>
-      <input className="figure mt-1 block h-8 w-full rounded-paper border border-edge bg-paper px-2" {...register(name)} />
+      <input
+        className="figure mt-1 block h-8 w-full rounded-paper border border-edge bg-paper px-2"
+        {...register(name)}
+      />
     </label>
   );
   return (
@@ -46,7 +53,11 @@ export function NewSourceLeaf({ onClose, onSaved }: Props) {
       {field('host', 'Host', 'empty: this machine')}
       {field('port', 'Port', '1 to 65535')}
       {field('unit', 'Unit', '0 to 255')}
-      {given ? <PathCheck source={given} /> : <p className="text-ink-2">With a name, a port and a unit the path can be walked.</p>}
+      {given ? (
+        <PathCheck source={given} />
+      ) : (
+        <p className="text-ink-2">With a name, a port and a unit the path can be walked.</p>
+      )}
       {save.error && <Failure error={save.error} />}
       <Button main className="mt-4" disabled={!given || save.isPending} onClick={() => given && save.mutate(given)}>
         Save and put in force

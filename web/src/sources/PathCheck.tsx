@@ -37,14 +37,17 @@ export function PathCheck({ source }: Props) {
                   <span className="figure text-ink-2">{milliseconds === null ? '' : `${milliseconds} ms`}</span>
                 </p>
                 <p className="text-ink-2">
-                  {outcome === 'not reached' ? 'not reached' : sentence} {code && <span className="figure">{code}</span>}
+                  {outcome === 'not reached' ? 'not reached' : sentence}{' '}
+                  {code && <span className="figure">{code}</span>}
                 </p>
               </div>
             </li>
           ))}
         </ol>
       )}
-      {!check.data && !check.error && <p className="text-ink-2">The collector walks from where it stands: name, port, protocol, first value.</p>}
+      {!check.data && !check.error && (
+        <p className="text-ink-2">The collector walks from where it stands: name, port, protocol, first value.</p>
+      )}
     </section>
   );
 }

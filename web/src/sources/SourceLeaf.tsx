@@ -17,9 +17,17 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
       )}
       <Facts
         rows={[
-          ['State', state ? `${state.state} for ${showAge(Date.now() - state.since).replace(' ago', '')}` : 'no collector has reported it'],
+          [
+            'State',
+            state
+              ? `${state.state} for ${showAge(Date.now() - state.since).replace(' ago', '')}`
+              : 'no collector has reported it',
+          ],
           ['Reported', <span className={age > 5000 ? 'text-ochre' : ''}>{reportedAt ? showAge(age) : 'never'}</span>],
-          ['Address', <span className="figure">{`${connection.host || 'this machine'}:${connection.port}, unit ${connection.unit}`}</span>],
+          [
+            'Address',
+            <span className="figure">{`${connection.host || 'this machine'}:${connection.port}, unit ${connection.unit}`}</span>,
+          ],
           ['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>],
           ['Tags', source.tags],
           ['Read', <span className="figure">{`${showNumber(state?.valuesPerSecond ?? 0, 1)} values/s`}</span>],
@@ -32,8 +40,12 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
         <thead className="text-ink-2">
           <tr className="border-b border-ink/70">
             <th className="py-1 text-left font-normal">Every</th>
-            <th className="font-normal" title="half of the reads start this late or less">late, median</th>
-            <th className="font-normal" title="99 of 100 reads start this late or less">99th</th>
+            <th className="font-normal" title="half of the reads start this late or less">
+              late, median
+            </th>
+            <th className="font-normal" title="99 of 100 reads start this late or less">
+              99th
+            </th>
             <th className="font-normal">missed</th>
           </tr>
         </thead>

@@ -50,10 +50,17 @@ export function Sources() {
               <span className="figure w-40">
                 {source.connection.host || 'this machine'}:{source.connection.port}
               </span>
-              <span className={`w-24 ${source.state?.state === 'watching' ? 'text-ink-2' : 'font-semibold text-madder'}`}>{source.state?.state ?? 'unknown'}</span>
+              <span
+                className={`w-24 ${source.state?.state === 'watching' ? 'text-ink-2' : 'font-semibold text-madder'}`}
+              >
+                {source.state?.state ?? 'unknown'}
+              </span>
               <span className="figure w-24 text-right">{showNumber(source.state?.valuesPerSecond ?? 0, 1)}</span>
               <div className="min-w-0 flex-1 pr-1">
-                <Strip label={source.name} row={coverage?.rows.find((row) => row.sourceId === source.id && row.tag === null)} />
+                <Strip
+                  label={source.name}
+                  row={coverage?.rows.find((row) => row.sourceId === source.id && row.tag === null)}
+                />
               </div>
             </div>
           ))}

@@ -33,15 +33,33 @@ export function Strip({ row, expectedFrom = -Infinity, label }: Props) {
     return { left: `${left}%`, width: `${Math.max(0, place(Date.parse(end)) - left)}%` };
   };
   const gaps = row.gaps.filter((gap) => Date.parse(gap.to) > Math.max(from, expectedFrom) && Date.parse(gap.from) < to);
-  const words = gaps.map((gap) => `${lengthWords(gap.seconds * 1000)} not watched, ${windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}: ${gap.sentence} ${gap.recoverable ? 'Recoverable.' : 'Not recoverable.'}`);
+  const words = gaps.map(
+    (gap) =>
+      `${lengthWords(gap.seconds * 1000)} not watched, ${windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}: ${gap.sentence} ${gap.recoverable ? 'Recoverable.' : 'Not recoverable.'}`,
+  );
   const summary = gaps.length === 0 ? `${label}: watched throughout` : `${label}: ${words.join(' ')}`;
   return (
-    <div role="img" tabIndex={0} aria-label={summary} title={summary} className="relative h-2.5 w-full overflow-visible" data-gaps={gaps.length}>
+    <div
+      role="img"
+      tabIndex={0}
+      aria-label={summary}
+      title={summary}
+      className="relative h-2.5 w-full overflow-visible"
+      data-gaps={gaps.length}
+    >
       {row.spans.map((span) => (
-        <div key={span.from + span.origin} className={`absolute inset-y-0 ${PATTERN[span.origin]}`} style={box(span.from, span.to)} />
+        <div
+          key={span.from + span.origin}
+          className={`absolute inset-y-0 ${PATTERN[span.origin]}`}
+          style={box(span.from, span.to)}
+        />
       ))}
       {gaps.map((gap) => (
-        <div key={gap.from} className="absolute -inset-y-px min-w-1.5 border-[1.5px] border-madder bg-paper" style={box(gap.from, gap.to)} />
+        <div
+          key={gap.from}
+          className="absolute -inset-y-px min-w-1.5 border-[1.5px] border-madder bg-paper"
+          style={box(gap.from, gap.to)}
+        />
       ))}
     </div>
   );

@@ -16,7 +16,12 @@ import { useWindowState, useZone } from '../window/windowStore.ts';
 function keptWhen({ collection, unit }: Tag): string {
   if (!collection) return 'whatever is sent';
   const { deadband, longestSilenceSeconds } = collection;
-  const moved = deadband.kind === 'absolute' ? `moved more than ${deadband.width} ${unit}` : deadband.kind === 'percent' ? `moved more than ${deadband.percent} % of range` : 'every value';
+  const moved =
+    deadband.kind === 'absolute'
+      ? `moved more than ${deadband.width} ${unit}`
+      : deadband.kind === 'percent'
+        ? `moved more than ${deadband.percent} % of range`
+        : 'every value';
   return longestSilenceSeconds === null ? moved : `${moved}, or ${lengthWords(longestSilenceSeconds * 1000)} passed`;
 }
 
@@ -45,7 +50,8 @@ export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose:
       <p className="mb-2.5 text-ink-2" title={sample ? bothZones(time, siteZone) : undefined}>
         {sample ? (
           <>
-            <span className={GRADE_COLOUR[gradeOf(sample.status)]}>{sample.quality}</span> · {stamp(time, zone)} ({offsetOf(time, zone)}) · {showAge(now - time)}
+            <span className={GRADE_COLOUR[gradeOf(sample.status)]}>{sample.quality}</span> · {stamp(time, zone)} (
+            {offsetOf(time, zone)}) · {showAge(now - time)}
           </>
         ) : (
           'Nothing archived yet.'
@@ -55,7 +61,8 @@ export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose:
       <div className="mt-2 mb-2">
         {gaps.slice(0, 4).map((gap) => (
           <p key={gap.from} className="mb-1">
-            <b className="font-semibold text-madder">{lengthWords(gap.seconds * 1000)} not watched</b> {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}. {gap.sentence}
+            <b className="font-semibold text-madder">{lengthWords(gap.seconds * 1000)} not watched</b>{' '}
+            {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}. {gap.sentence}
           </p>
         ))}
         {gaps.length === 0 && row && <p className="text-ink-2">Watched throughout this window.</p>}
@@ -63,11 +70,35 @@ export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose:
       <Facts
         rows={[
           ['Source', tag.collection?.source ?? 'none: values are sent to it'],
-          ...(address ? ([['Address', <span className="figure">{`${address.area} ${address.address}${address.area === 'holding' || address.area === 'input' ? `, ${address.type} ${address.order}` : ''}`}</span>]] as const) : []),
-          ['Read', tag.collection ? `every ${lengthWords(tag.collection.intervalMilliseconds)}${tag.collection.aligned ? ', aligned' : ''}` : '—'],
+          ...(address
+            ? ([
+                [
+                  'Address',
+                  <span className="figure">{`${address.area} ${address.address}${address.area === 'holding' || address.area === 'input' ? `, ${address.type} ${address.order}` : ''}`}</span>,
+                ],
+              ] as const)
+            : []),
+          [
+            'Read',
+            tag.collection
+              ? `every ${lengthWords(tag.collection.intervalMilliseconds)}${tag.collection.aligned ? ', aligned' : ''}`
+              : '—',
+          ],
           ['Kept when', keptWhen(tag)],
-          ['Scaling', tag.collection?.scaling ? <span className="figure">{`× ${showNumber(tag.collection.scaling.factor)} + ${showNumber(tag.collection.scaling.offset)}`}</span> : 'none'],
-          ['Range', <span className="figure">{tag.low === null || tag.high === null ? 'not given' : `${tag.low} – ${tag.high}`}</span>],
+          [
+            'Scaling',
+            tag.collection?.scaling ? (
+              <span className="figure">{`× ${showNumber(tag.collection.scaling.factor)} + ${showNumber(tag.collection.scaling.offset)}`}</span>
+            ) : (
+              'none'
+            ),
+          ],
+          [
+            'Range',
+            <span className="figure">
+              {tag.low === null || tag.high === null ? 'not given' : `${tag.low} – ${tag.high}`}
+            </span>,
+          ],
           ['Type', tag.type],
           ['Between values', tag.stepped ? 'held until the next' : 'straight line'],
           ['In force since', stamp(since, zone)],

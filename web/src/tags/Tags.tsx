@@ -77,15 +77,29 @@ export function Tags() {
         {error && <Failure error={error} />}
         <ListHead />
         {!data && !error && <Skeleton rows={16} />}
-        {data && tags.length === 0 && <Empty>{search ? `No tag has “${search}” in its name, description, place or unit.` : 'No tag yet. A source brings the first ones.'}</Empty>}
+        {data && tags.length === 0 && (
+          <Empty>
+            {search
+              ? `No tag has “${search}” in its name, description, place or unit.`
+              : 'No tag yet. A source brings the first ones.'}
+          </Empty>
+        )}
         <div ref={box} className="min-h-0 flex-1 overflow-y-auto" role="listbox" aria-label="Tags" tabIndex={-1}>
           <div className="relative" style={{ height: virtual.getTotalSize() }}>
             {shown.map(({ index, start, size }) => {
               const row = rows[index]!;
               return (
-                <div key={row.kind === 'tag' ? row.tag.id : `place ${index}`} role="presentation" className="absolute inset-x-0" style={{ transform: `translateY(${start}px)`, height: size }}>
+                <div
+                  key={row.kind === 'tag' ? row.tag.id : `place ${index}`}
+                  role="presentation"
+                  className="absolute inset-x-0"
+                  style={{ transform: `translateY(${start}px)`, height: size }}
+                >
                   {row.kind === 'place' ? (
-                    <div className="flex h-full items-center border-b border-rule pl-1.5 text-ink-2" role="presentation">
+                    <div
+                      className="flex h-full items-center border-b border-rule pl-1.5 text-ink-2"
+                      role="presentation"
+                    >
                       {row.place}
                     </div>
                   ) : (
@@ -154,7 +168,10 @@ function TagRow({ tag, selected, onSelect }: RowProps) {
           {tag.unit}
         </span>
       </span>
-      <span className={`figure w-4 text-center ${GRADE_COLOUR[grade]}`} title={sample?.quality ?? 'nothing archived yet'}>
+      <span
+        className={`figure w-4 text-center ${GRADE_COLOUR[grade]}`}
+        title={sample?.quality ?? 'nothing archived yet'}
+      >
         {sample ? grade[0] : '·'}
       </span>
       <div className="w-[30%]">

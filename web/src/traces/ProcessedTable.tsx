@@ -31,7 +31,7 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
   const [second, setSecond] = useState<AggregateName>('Maximum');
   const [chosen, setChosen] = useState('PT1H');
   const fitting = INTERVALS.filter(([, , length]) => (window.to - window.from) / length <= MOST_ROWS);
-  const [interval, words, length] = fitting.find(([name]) => name === chosen) ?? fitting[0] ?? INTERVALS[3]!;
+  const [interval, , length] = fitting.find(([name]) => name === chosen) ?? fitting[0] ?? INTERVALS[3]!;
   // Days are cut at the zone's midnight by the server; whole hours are whole in every zone we meet but a few.
   const span = interval === 'P1D' ? window : whole(window.from, window.to, length);
   const request = { tag: tag.name, interval, zone };
@@ -39,14 +39,23 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
   const error = a?.error ?? b?.error;
   const rows = a?.data?.rows ?? [];
   const choose = (value: AggregateName, set: (name: AggregateName) => void, label: string) => (
-    <select aria-label={label} value={value} onChange={(event) => set(event.target.value as AggregateName)} className="h-[26px] max-w-44 rounded-paper border border-rule bg-raised px-1 text-right">
+    <select
+      aria-label={label}
+      value={value}
+      onChange={(event) => set(event.target.value as AggregateName)}
+      className="h-[26px] max-w-44 rounded-paper border border-rule bg-raised px-1 text-right"
+    >
       {AGGREGATE_NAMES.map((name) => (
         <option key={name}>{name}</option>
       ))}
     </select>
   );
   const save = (): void => {
-    void saveCsv('/history/processed', { ...request, aggregate: first, from: new Date(span.from).toISOString(), to: new Date(span.to).toISOString() }, `${tag.name}-${first}.csv`);
+    void saveCsv(
+      '/history/processed',
+      { ...request, aggregate: first, from: new Date(span.from).toISOString(), to: new Date(span.to).toISOString() },
+      `${tag.name}-${first}.csv`,
+    );
   };
   const format = interval === 'P1D' ? 'd LLL yyyy' : window.to - window.from > 20 * 3_600_000 ? 'd LLL HH:mm' : 'HH:mm';
   return (
@@ -59,7 +68,12 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
               <th className="pl-1.5 text-left font-normal">
                 <label>
                   Each{' '}
-                  <select aria-label="Interval" value={interval} onChange={(event) => setChosen(event.target.value)} className="h-[26px] rounded-paper border border-rule bg-raised px-1">
+                  <select
+                    aria-label="Interval"
+                    value={interval}
+                    onChange={(event) => setChosen(event.target.value)}
+                    className="h-[26px] rounded-paper border border-rule bg-raised px-1"
+                  >
                     {fitting.map(([name, shown]) => (
                       <option key={name} value={name}>
                         {shown}
@@ -89,11 +103,18 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
               return (
                 <tr key={`${row.time}${i}`} className="h-8 border-b border-rule text-right">
                   <td className="figure pl-1.5 text-left">
-                    {clock(begin, zone, format)} <span className="text-ink-2">{interval === 'P1D' ? '' : `– ${clock(begin + length, zone, 'HH:mm')}`}</span>
+                    {clock(begin, zone, format)}{' '}
+                    <span className="text-ink-2">
+                      {interval === 'P1D' ? '' : `– ${clock(begin + length, zone, 'HH:mm')}`}
+                    </span>
                   </td>
-                  <td className="figure">{typeof row.value === 'number' ? showNumber(row.value) : showValue(row.value)}</td>
+                  <td className="figure">
+                    {typeof row.value === 'number' ? showNumber(row.value) : showValue(row.value)}
+                  </td>
                   <td className="figure">{other ? showValue(other.value) : ''}</td>
-                  <td className={`figure ${typeof percent === 'number' && percent < 99.99 ? 'text-ochre' : ''}`}>{typeof percent === 'number' ? `${percent.toFixed(1)} %` : '—'}</td>
+                  <td className={`figure ${typeof percent === 'number' && percent < 99.99 ? 'text-ochre' : ''}`}>
+                    {typeof percent === 'number' ? `${percent.toFixed(1)} %` : '—'}
+                  </td>
                   <td className="figure">{showValue(count?.data?.rows[i]?.value ?? null)}</td>
                   <td className={`pl-6 text-left ${GRADE_COLOUR[gradeOf(row.status)]}`}>{row.quality}</td>
                 </tr>
@@ -102,7 +123,6 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
           </tbody>
         </table>
         {!a?.data && !error && <Skeleton rows={5} />}
-        <p className="sr-only">Each {words}</p>
       </div>
     </section>
   );

@@ -20,7 +20,12 @@ export function RawTable({ tag }: { readonly tag: Tag }) {
   const [copied, setCopied] = useState(false);
   const box = useRef<HTMLDivElement>(null);
   const rows = data?.samples ?? [];
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => box.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => box.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
   const [start, end] = [new Date(from).toISOString(), new Date(to).toISOString()];
   const sql = `SELECT * FROM history.sample('${tag.name}', '${start}', '${end}') ORDER BY time;`;
   return (
@@ -41,17 +46,30 @@ export function RawTable({ tag }: { readonly tag: Tag }) {
         >
           {copied ? 'Copied' : 'Copy as SQL'}
         </Button>
-        <Button onClick={() => void saveCsv('/history/raw', { tag: tag.name, from: start, to: end, limit: 100_000 }, `${tag.name}.csv`)}>Save as CSV</Button>
+        <Button
+          onClick={() =>
+            void saveCsv('/history/raw', { tag: tag.name, from: start, to: end, limit: 100_000 }, `${tag.name}.csv`)
+          }
+        >
+          Save as CSV
+        </Button>
       </div>
       {!data && !error && <Skeleton rows={6} />}
-      {data && rows.length === 0 && <Empty>Nothing was archived in this window. The strip above says whether anybody was watching.</Empty>}
+      {data && rows.length === 0 && (
+        <Empty>Nothing was archived in this window. The strip above says whether anybody was watching.</Empty>
+      )}
       <div ref={box} className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} data-testid="raw">
         <div className="relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map(({ index, start: top, size }) => {
             const row = rows[rows.length - 1 - index]!;
             const time = Date.parse(row.time);
             return (
-              <div key={row.time} data-sample={row.time} className="absolute inset-x-0 flex items-center gap-4 border-b border-rule" style={{ transform: `translateY(${top}px)`, height: size }}>
+              <div
+                key={row.time}
+                data-sample={row.time}
+                className="absolute inset-x-0 flex items-center gap-4 border-b border-rule"
+                style={{ transform: `translateY(${top}px)`, height: size }}
+              >
                 <span className="figure w-60 pl-1.5" title={bothZones(time, siteZone)}>
                   {stamp(time, zone)}
                 </span>

@@ -19,7 +19,7 @@ export function TraceCanvas({ traces, from, to, zone }: Props) {
   useEffect(() => {
     const settings = configuration({ traces, from, to, zone, onWindow: hold });
     if (!chart.current) {
-      chart.current = new Chart(canvas.current!, settings) as TraceChart;
+      chart.current = new Chart(canvas.current!, settings);
       void document.fonts.load("11px 'Spline Sans Mono Variable'").then(() => chart.current?.update('none'));
       return;
     }
@@ -36,10 +36,21 @@ export function TraceCanvas({ traces, from, to, zone }: Props) {
     [],
   );
 
-  const words = traces.map(({ tag, envelope }) => `${tag}: ${envelope ? `${envelope.samples} values, ${envelope.gaps.length} gaps` : 'loading'}`).join('; ');
+  const words = traces
+    .map(
+      ({ tag, envelope }) =>
+        `${tag}: ${envelope ? `${envelope.samples} values, ${envelope.gaps.length} gaps` : 'loading'}`,
+    )
+    .join('; ');
   return (
     <div className="relative min-h-0 flex-1">
-      <canvas ref={canvas} role="img" aria-label={`Trend. ${words}. The table below holds the figures.`} data-testid="trend" data-last={Math.max(0, ...traces.map((trace) => trace.envelope?.times.at(-1) ?? 0))} />
+      <canvas
+        ref={canvas}
+        role="img"
+        aria-label={`Trend. ${words}. The table below holds the figures.`}
+        data-testid="trend"
+        data-last={Math.max(0, ...traces.map((trace) => trace.envelope?.times.at(-1) ?? 0))}
+      />
     </div>
   );
 }

@@ -24,7 +24,10 @@ type Below = 'processed' | 'raw';
 
 export function Traces() {
   const [search, setSearch] = useSearchParams();
-  const names = useMemo(() => (search.get('tags') ?? FIRST_TAG).split(',').filter(Boolean).slice(0, MOST_TAGS), [search]);
+  const names = useMemo(
+    () => (search.get('tags') ?? FIRST_TAG).split(',').filter(Boolean).slice(0, MOST_TAGS),
+    [search],
+  );
   const below: Below = search.get('below') === 'raw' ? 'raw' : 'processed';
   const [focus, setFocus] = useState(names[0] ?? null);
   const { from, to } = useWindow();
@@ -32,12 +35,17 @@ export function Traces() {
   const box = useRef<HTMLDivElement>(null);
   const [columns, setColumns] = useState(800);
   useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => entry && setColumns(Math.max(100, Math.round(entry.contentRect.width / 100) * 100)));
+    const observer = new ResizeObserver(
+      ([entry]) => entry && setColumns(Math.max(100, Math.round(entry.contentRect.width / 100) * 100)),
+    );
     if (box.current) observer.observe(box.current);
     return () => observer.disconnect();
   }, []);
   const all = useTags('');
-  const known = useMemo(() => new Map(all.data?.pages.flatMap((page) => page.tags).map((tag) => [tag.name, tag])), [all.data]);
+  const known = useMemo(
+    () => new Map(all.data?.pages.flatMap((page) => page.tags).map((tag) => [tag.name, tag])),
+    [all.data],
+  );
   const envelopes = useEnvelopes(names, columns);
   const failed = envelopes.find((envelope) => envelope.error)?.error;
   const data = envelopes.map((envelope) => envelope.data);
@@ -46,7 +54,13 @@ export function Traces() {
     () =>
       names.map((tag, index) => {
         const described = known.get(tag);
-        return { tag, unit: described?.unit ?? '', stepped: described?.stepped ?? false, right: index > 0 && described?.unit !== firstUnit, envelope: data[index] };
+        return {
+          tag,
+          unit: described?.unit ?? '',
+          stepped: described?.stepped ?? false,
+          right: index > 0 && described?.unit !== firstUnit,
+          envelope: data[index],
+        };
       }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the list is new each time, what it holds is not
     [names, known, firstUnit, ...data],
@@ -71,11 +85,19 @@ export function Traces() {
       says={`${names.length} ${names.length === 1 ? 'tag' : 'tags'} · ${lengthWords(length)} · drawn from ${showNumber(samples)} values`}
       tools={
         <>
-          <AddTag known={[...known.values()]} chosen={names} onAdd={(name) => change('tags', [...names, name].join(','))} />
+          <AddTag
+            known={[...known.values()]}
+            chosen={names}
+            onAdd={(name) => change('tags', [...names, name].join(','))}
+          />
           <Button title="Half the window" aria-label="Zoom in" onClick={() => hold(from + length / 4, to - length / 4)}>
             +
           </Button>
-          <Button title="Twice the window" aria-label="Zoom out" onClick={() => hold(from - length / 2, Math.min(to + length / 2, Date.now()))}>
+          <Button
+            title="Twice the window"
+            aria-label="Zoom out"
+            onClick={() => hold(from - length / 2, Math.min(to + length / 2, Date.now()))}
+          >
             −
           </Button>
           <Button title="The last six hours, moving along" onClick={() => showLast(6 * 3_600_000)}>
@@ -89,13 +111,37 @@ export function Traces() {
       <div ref={box} className="flex h-[46%] min-h-56 shrink-0 flex-col">
         <TraceCanvas traces={traces} from={from} to={to} zone={zone} />
       </div>
-      <div className="py-1.5">{focusedTag && <Strip label={focusedTag.name} row={coverageOf(coverage, focusedTag)} expectedFrom={Date.parse(focusedTag.inForceSince)} />}</div>
+      <div className="py-1.5">
+        {focusedTag && (
+          <Strip
+            label={focusedTag.name}
+            row={coverageOf(coverage, focusedTag)}
+            expectedFrom={Date.parse(focusedTag.inForceSince)}
+          />
+        )}
+      </div>
       <div className="flex flex-wrap items-center gap-2 pb-2">
         {traces.map((trace, index) => (
-          <span key={trace.tag} className={`flex items-center rounded-paper border ${trace.tag === focused ? 'border-verdigris bg-raised' : 'border-rule'}`}>
-            <button className="flex items-center gap-1.5 py-1 pl-2" aria-pressed={trace.tag === focused} onClick={() => setFocus(trace.tag)} title="Shows this tag in the table">
+          <span
+            key={trace.tag}
+            className={`flex items-center rounded-paper border ${trace.tag === focused ? 'border-verdigris bg-raised' : 'border-rule'}`}
+          >
+            <button
+              className="flex items-center gap-1.5 py-1 pl-2"
+              aria-pressed={trace.tag === focused}
+              onClick={() => setFocus(trace.tag)}
+              title="Shows this tag in the table"
+            >
               <svg width="22" height="6" aria-hidden>
-                <line x1="0" y1="3" x2="22" y2="3" stroke={`var(${penOf(index).colour})`} strokeWidth="2.2" strokeDasharray={penOf(index).dash.join(' ')} />
+                <line
+                  x1="0"
+                  y1="3"
+                  x2="22"
+                  y2="3"
+                  stroke={`var(${penOf(index).colour})`}
+                  strokeWidth="2.2"
+                  strokeDasharray={penOf(index).dash.join(' ')}
+                />
               </svg>
               <span className="figure">{trace.tag}</span>
               <span className="text-ink-2">
@@ -103,7 +149,11 @@ export function Traces() {
                 {trace.right ? ', right' : ', left'}
               </span>
             </button>
-            <button aria-label={`Take ${trace.tag} away`} className="px-1.5 py-1 text-ink-2 hover:text-ink" onClick={() => change('tags', names.filter((name) => name !== trace.tag).join(','))}>
+            <button
+              aria-label={`Take ${trace.tag} away`}
+              className="px-1.5 py-1 text-ink-2 hover:text-ink"
+              onClick={() => change('tags', names.filter((name) => name !== trace.tag).join(','))}
+            >
               <X size={13} aria-hidden />
             </button>
           </span>
@@ -111,7 +161,12 @@ export function Traces() {
         <span className="flex-1" />
         <div role="group" aria-label="Table" className="flex">
           {(['processed', 'raw'] as const).map((kind) => (
-            <Button key={kind} aria-pressed={below === kind} className={below === kind ? 'border-verdigris font-semibold' : ''} onClick={() => change('below', kind)}>
+            <Button
+              key={kind}
+              aria-pressed={below === kind}
+              className={below === kind ? 'border-verdigris font-semibold' : ''}
+              onClick={() => change('below', kind)}
+            >
               {kind === 'processed' ? 'Processed' : 'Raw values'}
             </Button>
           ))}

@@ -93,7 +93,13 @@ export function gapBoxes(traces: readonly Trace[], from: number, to: number): Re
       borderWidth: 1,
       borderDash: [3, 3],
       backgroundColor: 'transparent',
-      label: { display: wide, content: `${lengthWords(gap.to - gap.from)} gap`, position: { x: 'center', y: 'start' }, color: ink('--madder'), font: { size: 11 } },
+      label: {
+        display: wide,
+        content: `${lengthWords(gap.to - gap.from)} gap`,
+        position: { x: 'center', y: 'start' },
+        color: ink('--madder'),
+        font: { size: 11 },
+      },
     };
   }
   return boxes;
@@ -108,8 +114,9 @@ interface Settings {
 }
 
 export function configuration({ traces, from, to, zone, onWindow }: Settings): ChartConfiguration<'line', Point[]> {
-  const settled = ({ chart }: { chart: Chart }): void => onWindow(chart.scales['x']!.min, chart.scales['x']!.max);
-  const unitOf = (right: boolean): string => [...new Set(traces.filter((trace) => trace.right === right).map((trace) => trace.unit))].filter(Boolean).join(', ');
+  const settled = ({ chart }: { chart: Chart }): void => onWindow(chart.scales.x!.min, chart.scales.x!.max);
+  const unitOf = (right: boolean): string =>
+    [...new Set(traces.filter((trace) => trace.right === right).map((trace) => trace.unit))].filter(Boolean).join(', ');
   const axis = (position: 'left' | 'right') => ({
     type: 'linear' as const,
     position,
@@ -133,7 +140,17 @@ export function configuration({ traces, from, to, zone, onWindow }: Settings): C
           min: from,
           max: to,
           adapters: { date: { zone } },
-          time: { displayFormats: { millisecond: 'HH:mm:ss.SSS', second: 'HH:mm:ss', minute: 'HH:mm', hour: 'HH:mm', day: 'd LLL', week: 'd LLL', month: 'LLL yyyy' } },
+          time: {
+            displayFormats: {
+              millisecond: 'HH:mm:ss.SSS',
+              second: 'HH:mm:ss',
+              minute: 'HH:mm',
+              hour: 'HH:mm',
+              day: 'd LLL',
+              week: 'd LLL',
+              month: 'LLL yyyy',
+            },
+          },
           grid: { display: false },
           border: { color: ink('--ink-2') },
           ticks: { color: ink('--ink-2'), maxRotation: 0, autoSkipPadding: 24 },
@@ -149,13 +166,22 @@ export function configuration({ traces, from, to, zone, onWindow }: Settings): C
           bodyColor: ink('--paper'),
           cornerRadius: 3,
           callbacks: {
-            title: ([item]) => (item ? `${stamp(item.parsed.x!, zone)} (${offsetOf(item.parsed.x!, zone)})\n${stamp(item.parsed.x!, 'UTC')} UTC` : ''),
-            label: (item) => `${item.dataset.label ?? ''}  ${item.formattedValue} ${traces[item.datasetIndex]?.unit ?? ''}`,
+            title: ([item]) =>
+              item
+                ? `${stamp(item.parsed.x!, zone)} (${offsetOf(item.parsed.x!, zone)})\n${stamp(item.parsed.x!, 'UTC')} UTC`
+                : '',
+            label: (item) =>
+              `${item.dataset.label ?? ''}  ${item.formattedValue} ${traces[item.datasetIndex]?.unit ?? ''}`,
           },
         },
         annotation: { annotations: gapBoxes(traces, from, to) },
         zoom: {
-          zoom: { wheel: { enabled: true }, drag: { enabled: true, modifierKey: 'shift', backgroundColor: ink('--wash') }, mode: 'x', onZoomComplete: settled },
+          zoom: {
+            wheel: { enabled: true },
+            drag: { enabled: true, modifierKey: 'shift', backgroundColor: ink('--wash') },
+            mode: 'x',
+            onZoomComplete: settled,
+          },
           pan: { enabled: true, mode: 'x', onPanComplete: settled },
         },
       },

@@ -2,7 +2,7 @@
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { useRibbon } from '../server/queries.ts';
 import { clock, lengthWords, windowWords } from './times.ts';
-import { hold, showLast, useWindow, useWindowState, useZone } from './windowStore.ts';
+import { hold, showLast, useWindow, useZone } from './windowStore.ts';
 
 const DAY = 86_400_000;
 const DAYS = 14;
@@ -56,8 +56,12 @@ export function Ribbon() {
   return (
     <div ref={box} className="relative h-10 min-w-0 flex-1" data-testid="ribbon">
       {days.map((day) => (
-        <span key={day} className="figure absolute top-0 -translate-x-1/2 text-ink-2" style={{ left: `${place(day)}%`, fontSize: 11 }}>
-          {clock(day, useWindowState.getState().utc ? 'UTC' : zone, 'd LLL')}
+        <span
+          key={day}
+          className="figure absolute top-0 -translate-x-1/2 whitespace-nowrap text-ink-2"
+          style={{ left: `${place(day)}%`, fontSize: 11 }}
+        >
+          {clock(day, zone, 'd LLL')}
         </span>
       ))}
       <div className="absolute inset-x-0 top-5 h-2.5 bg-rule" />
@@ -65,13 +69,23 @@ export function Ribbon() {
         .filter((row) => row.tag === null)
         .flatMap((row) => row.spans)
         .map((span) => (
-          <div key={`${span.from}${span.origin}`} className="absolute top-5 h-2.5 bg-edge" style={{ left: `${place(Date.parse(span.from))}%`, width: `${place(Date.parse(span.to)) - place(Date.parse(span.from))}%` }} />
+          <div
+            key={`${span.from}${span.origin}`}
+            className="absolute top-5 h-2.5 bg-edge"
+            style={{
+              left: `${place(Date.parse(span.from))}%`,
+              width: `${place(Date.parse(span.to)) - place(Date.parse(span.from))}%`,
+            }}
+          />
         ))}
       {gaps.map((gap) => (
         <div
           key={gap.from}
           className="absolute top-[18px] h-3.5 min-w-1.5 border-[1.5px] border-madder bg-raised"
-          style={{ left: `${place(Date.parse(gap.from))}%`, width: `${place(Date.parse(gap.to)) - place(Date.parse(gap.from))}%` }}
+          style={{
+            left: `${place(Date.parse(gap.from))}%`,
+            width: `${place(Date.parse(gap.to)) - place(Date.parse(gap.from))}%`,
+          }}
           title={`${lengthWords(gap.seconds * 1000)} not watched: ${gap.sentence}`}
         />
       ))}

@@ -36,7 +36,10 @@ export function WindowBar() {
         Wide Ledger
       </a>
       <span className="shrink-0 rounded-paper border border-rule bg-raised px-2.5 py-1">
-        <b className="font-semibold">{desk?.site ?? '…'}</b> <span className="text-ink-2">site</span>
+        <b className="font-semibold" title={desk?.zone}>
+          {desk?.site ?? '…'}
+        </b>{' '}
+        <span className="text-ink-2">site</span>
       </span>
       <Ribbon />
       <Popover.Root>
@@ -47,7 +50,11 @@ export function WindowBar() {
           </Button>
         </Popover.Trigger>
         <Popover.Portal>
-          <Popover.Content align="end" sideOffset={6} className="z-40 w-80 rounded-paper border border-rule bg-raised p-3 shadow-lg">
+          <Popover.Content
+            align="end"
+            sideOffset={6}
+            className="z-40 w-80 rounded-paper border border-rule bg-raised p-3 shadow-lg"
+          >
             <p className="mb-1.5 text-ink-2">Up to now, moving along</p>
             <div className="flex flex-wrap gap-1.5">
               {LENGTHS.map(([name, length]) => (
@@ -61,15 +68,21 @@ export function WindowBar() {
         </Popover.Portal>
       </Popover.Root>
       <button
-        className="w-24 shrink-0 rounded-paper px-1 text-right leading-tight text-ink-2 hover:text-ink"
+        className="w-20 shrink-0 rounded-paper px-1 text-right leading-tight text-ink-2 hover:text-ink"
         title="Changes between the site's zone and UTC"
         onClick={() => useWindowState.setState(({ utc }) => ({ utc: !utc }))}
       >
-        {zone === 'UTC' ? 'UTC' : `${desk?.site ?? ''} time`}
+        {zone === 'UTC' ? 'UTC' : 'site time'}
         <br />
         <span className="figure">{offsetOf(to, zone)}</span>
       </button>
-      <Button onClick={toggleLive} aria-pressed={live} data-testid="live" className={live ? 'border-verdigris text-verdigris' : ''} title={live ? 'Moves along with the present; press to hold' : 'Held; press to move along again'}>
+      <Button
+        onClick={toggleLive}
+        aria-pressed={live}
+        data-testid="live"
+        className={live ? 'border-verdigris text-verdigris' : ''}
+        title={live ? 'Moves along with the present; press to hold' : 'Held; press to move along again'}
+      >
         {live ? (connected ? '● live' : '○ reconnecting') : '‖ held'}
       </Button>
     </header>
@@ -100,7 +113,11 @@ function HeldWindow({ from, to }: { readonly from: number; readonly to: number }
       ).map(([name, value, set]) => (
         <label key={name} className="mb-1.5 flex items-center gap-2">
           <span className="w-10 text-ink-2">{name}</span>
-          <input className="figure h-8 flex-1 rounded-paper border border-edge bg-paper px-2" value={value} onChange={(event) => set(event.target.value)} />
+          <input
+            className="figure h-8 flex-1 rounded-paper border border-edge bg-paper px-2"
+            value={value}
+            onChange={(event) => set(event.target.value)}
+          />
         </label>
       ))}
       {wrong && <p className="mb-1.5 text-madder">Both as 2026-11-22 06:00:00, from before to.</p>}

@@ -7,7 +7,8 @@ const at = (milliseconds: number, zone: string): DateTime => DateTime.fromMillis
 /** `UTC+01:00` */
 export const offsetOf = (milliseconds: number, zone: string): string => `UTC${at(milliseconds, zone).toFormat('ZZ')}`;
 
-export const clock = (milliseconds: number, zone: string, format = 'HH:mm:ss'): string => at(milliseconds, zone).toFormat(format);
+export const clock = (milliseconds: number, zone: string, format = 'HH:mm:ss'): string =>
+  at(milliseconds, zone).toFormat(format);
 
 /** `22 Nov 06:00 – 18:00` or with the second date where it differs. */
 export function windowWords(from: number, to: number, zone: string): string {

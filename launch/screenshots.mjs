@@ -1,0 +1,49 @@
+/** `npm run screenshots`: one PNG of each main view, from the running demo, into docs/screenshots. */
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { openBrowser, signIn } from './browser.mjs';
+import { demoSettings } from './demo.mjs';
+import { ROOT, tellTrouble } from './ground.mjs';
+
+const VIEWS = [
+  ['desk', '/?last=43200'],
+  ['sources', '/sources?last=43200&row=1'],
+  ['tags', '/tags?last=43200&row=TW-PT-102'],
+  ['coverage', '/coverage?last=518400'],
+  ['traces', '/traces?last=43200&tags=TW-PT-102,TW-TT-203'],
+  ['bench', '/bench?last=43200'],
+];
+
+await tellTrouble(async () => {
+  const settings = demoSettings();
+  const folder = process.argv[2] ?? join(ROOT, 'docs', 'screenshots');
+  const theme = process.argv[3];
+  const [width, height] = (process.argv[4] ?? '1280x800').split('x').map(Number);
+  const only = process.argv[5]?.split(',');
+  mkdirSync(folder, { recursive: true });
+  const url = `http://127.0.0.1:${settings.port}`;
+  const { driver, close } = await openBrowser(width, height);
+  try {
+    await signIn(driver, url, settings.password);
+    await driver.executeScript(`localStorage.setItem('wide-ledger-theme', '${theme === 'dark' ? 'dark' : 'light'}')`);
+    for (const [name, path] of VIEWS) {
+      if (only && !only.includes(name)) continue;
+      await driver.get(url + path);
+      await wait(3500);
+      if (name === 'sources') {
+        await driver.executeScript(
+          `[...document.querySelectorAll('button')].find((b) => b.textContent === 'Walk the path')?.click()`,
+        );
+        await wait(2500);
+      }
+      if (name === 'coverage') {
+        await driver.executeScript(`document.querySelector('[data-gap]')?.click()`);
+        await wait(800);
+      }
+      writeFileSync(join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'));
+    }
+  } finally {
+    await close();
+  }
+});
