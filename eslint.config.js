@@ -28,6 +28,9 @@ export default tseslint.config(
     files: ['**/*.{js,mjs,cjs}'],
     languageOptions: {
       globals: {
+        Buffer: 'readonly',
+        clearTimeout: 'readonly',
+        performance: 'readonly',
         process: 'readonly',
         console: 'readonly',
         URL: 'readonly',

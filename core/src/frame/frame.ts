@@ -2,7 +2,8 @@
  * A frame is a columnar run of samples: the one representation of many samples, everywhere.
  *
  * - `times`: microseconds since 1970-01-01T00:00Z, whole numbers (safe in a double until the year 2255).
- * - `values`: numbers; booleans as 0 and 1; states as their number; for text the position in `texts`.
+ * - `values`: numbers; booleans as 0 and 1; states as their number; for text the position in `texts`. A frame
+ *   holds either numbers or text: with `texts` every value is a position, without them none is.
  *   NaN stands for "no value" (a Bad sample without one).
  * - `status`: OPC UA status codes.
  * - `tags`: the tag of each sample, in an entry's frame; null in a ledger block's, which holds one tag.

@@ -22,7 +22,8 @@ export interface Refused {
 }
 
 export interface Admission {
-  readonly frame: Frame | null;
+  /** What may be archived: numbers and text apart, since a frame holds one or the other. */
+  readonly frames: readonly Frame[];
   readonly refused: readonly Refused[];
 }
 
@@ -42,6 +43,14 @@ function reasonAgainstTime(time: number, now: number): string | null {
   return null;
 }
 
+/** Text in a tag of numbers, or a number in a tag of text; a sample without a value fits both. */
+function reasonAgainstKind(tag: TagRow, textual: boolean, value: number): string | null {
+  if (Number.isNaN(value) || textual === (tag.type === 'text')) return null;
+  return textual
+    ? `${tag.name} keeps ${tag.type} values, and text was sent.`
+    : `${tag.name} keeps text, and a number was sent.`;
+}
+
 /** Looks at every sample of a frame that came with an entry. */
 export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number): Admission {
   const { tags, times, values, status } = frame;
@@ -49,7 +58,9 @@ export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number):
   const kept: number[] = [];
   for (let i = 0; i < times.length; i++) {
     const tag = tagById(tags![i]!);
-    const reason = tag ? reasonAgainstTime(times[i]!, now) : `There is no tag number ${tags![i]!}.`;
+    const reason = tag
+      ? (reasonAgainstTime(times[i]!, now) ?? reasonAgainstKind(tag, frame.texts.length > 0, values[i]!))
+      : `There is no tag number ${tags![i]!}.`;
     if (reason === null) {
       kept.push(i);
       continue;
@@ -64,8 +75,8 @@ export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number):
       reason,
     });
   }
-  if (refused.length === 0) return { frame, refused };
-  if (kept.length === 0) return { frame: null, refused };
+  if (refused.length === 0) return { frames: [frame], refused };
+  if (kept.length === 0) return { frames: [], refused };
   const rest = emptyFrame(kept.length, { tags: true });
   kept.forEach((from, to) => {
     rest.tags![to] = tags![from]!;
@@ -73,7 +84,15 @@ export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number):
     rest.values[to] = values[from]!;
     rest.status[to] = status[from]!;
   });
-  return { frame: { ...rest, texts: frame.texts }, refused };
+  return { frames: [{ ...rest, texts: frame.texts }], refused };
+}
+
+interface Row {
+  readonly tag: number;
+  readonly time: number;
+  readonly value: number;
+  readonly status: number;
+  readonly textual: boolean;
 }
 
 interface GivenSample {
@@ -85,7 +104,7 @@ interface GivenSample {
 
 /** Looks at samples as they came in JSON. */
 export function admitSamples(samples: readonly unknown[], tagByName: FindTag<string>, now: number): Admission {
-  const rows: { tag: number; time: number; value: number; status: number }[] = [];
+  const rows: Row[] = [];
   const refused: Refused[] = [];
   const texts = new Map<string, number>();
   const textPosition = (text: string): number => {
@@ -118,19 +137,30 @@ export function admitSamples(samples: readonly unknown[], tagByName: FindTag<str
     if (wrongTime) return refuse(wrongTime);
     const value = numberOf(sample.value, tag, textPosition);
     if (typeof value === 'string') return refuse(value);
-    rows.push({ tag: tag.id, time, value, status });
+    rows.push({ tag: tag.id, time, value, status, textual: tag.type === 'text' && !Number.isNaN(value) });
   });
-  if (rows.length === 0) return { frame: null, refused };
+  const frames = [
+    frameOf(
+      rows.filter(({ textual }) => !textual),
+      [],
+    ),
+    frameOf(
+      rows.filter(({ textual }) => textual),
+      [...texts.keys()],
+    ),
+  ];
+  return { frames: frames.filter((frame) => frame !== null), refused };
+}
+
+function frameOf(rows: readonly Row[], texts: readonly string[]): Frame | null {
+  if (rows.length === 0) return null;
   return {
-    frame: {
-      tags: Uint32Array.from(rows, (row) => row.tag),
-      times: Float64Array.from(rows, (row) => row.time),
-      values: Float64Array.from(rows, (row) => row.value),
-      status: Uint32Array.from(rows, (row) => row.status),
-      origins: null,
-      texts: [...texts.keys()],
-    },
-    refused,
+    tags: Uint32Array.from(rows, (row) => row.tag),
+    times: Float64Array.from(rows, (row) => row.time),
+    values: Float64Array.from(rows, (row) => row.value),
+    status: Uint32Array.from(rows, (row) => row.status),
+    origins: null,
+    texts,
   };
 }
 

@@ -28,9 +28,10 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
       if (unpacked.frame && !unpacked.frame.tags)
         throw badRequest('The frame has no tag column: an entry says of each sample whose it is.');
       if (unpacked.frame?.tags?.some((tag) => catalogue.tagById(tag) === undefined)) await catalogue.refresh();
-      const { frame, refused } = unpacked.frame
+      const { frames, refused } = unpacked.frame
         ? admitFrame(unpacked.frame, catalogue.tagById, nowMicros())
-        : { frame: null, refused: [] };
+        : { frames: [], refused: [] };
+      const frame = frames[0] ?? null;
       const entry = await journal.append({
         ...description,
         frame,
@@ -56,21 +57,23 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
   router.post('/samples', guard.needs('write'), async (request, response) => {
     const { samples } = newSamples.parse(request.body);
     await catalogue.refresh();
-    const { frame, refused } = admitSamples(samples, catalogue.tagByName, nowMicros());
-    const writer = visitorOf(request).name;
-    const entry = await journal.append({
-      writer,
+    const { frames, refused } = admitSamples(samples, catalogue.tagByName, nowMicros());
+    const common = {
+      writer: visitorOf(request).name,
       sequence: null,
       origin: 'entered',
-      frame,
       watches: [],
       outages: [],
-      refused,
-    });
-    if (frame) present.note(frame);
+    } as const;
+    let entry: number | null = null;
+    for (const frame of frames) {
+      entry = await journal.append({ ...common, frame, refused: entry === null ? refused : [] });
+      present.note(frame);
+    }
+    if (frames.length === 0) entry = await journal.append({ ...common, frame: null, refused });
     response.json({
       entry,
-      accepted: frame?.times.length ?? 0,
+      accepted: frames.reduce((sum, frame) => sum + frame.times.length, 0),
       setAside: refused.map(({ index, reason }) => ({ index, reason })),
     });
   });

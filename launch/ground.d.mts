@@ -1,0 +1,3 @@
+export const ROOT: string;
+export class Trouble extends Error {}
+export function freePort(): Promise<number>;

@@ -1,0 +1,7 @@
+export interface Cluster {
+  readonly url: string;
+  stop(): Promise<void>;
+  kill(): Promise<void>;
+}
+export function startCluster(programs: string, dataFolder: string, port: number, options?: readonly string[]): Promise<Cluster>;
+export function clusterFolder(dataFolder: string): string;

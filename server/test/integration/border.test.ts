@@ -1,0 +1,191 @@
+import { parseInstant } from '@wide-ledger/core';
+import { PASSWORD, TestSite, frameOf } from './testSite.ts';
+
+interface Problem {
+  status: number;
+  title: string;
+  detail: string;
+  code?: string;
+}
+
+let site: TestSite;
+beforeAll(async () => {
+  site = await TestSite.open();
+  await site.tag({ name: 'T', type: 'real' });
+}, 30_000);
+afterAll(() => site.close());
+
+describe('bad input gets a sentence', () => {
+  test.each([
+    ['GET', '/history/raw?tag=nobody&from=now-1h&to=now', undefined, 404, 'There is no tag "nobody".'],
+    ['GET', '/history/raw?tag=T&from=last%20week&to=now', undefined, 400, 'from: "last week" is neither a date-time'],
+    ['GET', '/history/processed?tag=T&from=now-1h&to=now&aggregate=Best', undefined, 400, 'aggregate'],
+    [
+      'GET',
+      '/history/processed?tag=T&from=now-1h&to=now&aggregate=Average&interval=hourly',
+      undefined,
+      400,
+      'is no ISO 8601 duration',
+    ],
+    [
+      'GET',
+      '/history/processed?tag=T&from=2026-01-01T00:00:00Z&to=2026-01-01T00:00:00Z&aggregate=Average',
+      undefined,
+      400,
+      'start and end are the same',
+    ],
+    [
+      'GET',
+      '/history/processed?tag=T&from=now-1h&to=now&aggregate=Average&percentDataBad=80&percentDataGood=0',
+      undefined,
+      400,
+      'at least 100 − percentDataBad',
+    ],
+    [
+      'GET',
+      '/history/processed?tag=T&from=now-90d&to=now&aggregate=Average&interval=PT0.01S',
+      undefined,
+      400,
+      'at most 200000',
+    ],
+    ['POST', '/tags', { name: 'has space' }, 400, 'may hold letters, digits'],
+    ['POST', '/tags', { name: 'X', low: 5, high: 1 }, 400, 'The range is upside down'],
+    ['POST', '/samples', { samples: [] }, 400, 'samples'],
+    ['PUT', '/sources', { name: 'x', kind: 'modbus-tcp', connection: { port: 99999 } }, 400, 'connection.port'],
+    ['GET', '/nothing', undefined, 404, 'There is no call GET /api/v1/nothing'],
+  ])('%s %s', async (method, path, body, status, words) => {
+    const answer = await site.call<Problem>(method, path, body);
+    expect(answer.status).toBe(status);
+    expect(answer.headers.get('content-type')).toContain('application/problem+json');
+    expect(answer.body.detail).toContain(words);
+  });
+
+  test('a body that is no frame', async () => {
+    const answer = await site.call<Problem>('POST', '/entries', new TextEncoder().encode('hello, world'));
+    expect(answer.status).toBe(400);
+    expect(answer.body).toMatchObject({
+      detail: 'This is not a frame: it does not start with "WLE1".',
+      code: 'NOT_A_FRAME',
+    });
+  });
+
+  test('an entry keeps what can be kept and sets the rest aside', async () => {
+    const good = parseInstant('2026-04-01T00:00:00Z')!;
+    const frame = frameOf(1, [
+      [good, 1],
+      [parseInstant('2200-01-01T00:00:00Z')!, 2],
+    ]);
+    const answer = await site.entry({ writer: 'x', sequence: 1, origin: 'live' }, frame);
+    expect(answer.body).toMatchObject({ accepted: 1, setAside: 1 });
+    const stranger = await site.entry({ writer: 'x', sequence: 2, origin: 'live' }, frameOf(4711, [[good, 1]]));
+    expect(stranger.body).toMatchObject({ accepted: 0, setAside: 1 });
+    const rows = await site.query<{ tag: string; reason: string }>('SELECT tag, reason FROM set_aside ORDER BY id');
+    expect(rows.map((row) => row.tag)).toEqual(['T', 'number 4711']);
+  });
+});
+
+describe('access', () => {
+  test('needs a cookie or a key, with the scope', async () => {
+    const cookie = site.cookie;
+    const made = await site.call<{ key: string }>('POST', '/keys', { name: 'reader', scopes: ['read'] });
+    site.cookie = '';
+    try {
+      expect((await site.call('GET', '/tags')).status).toBe(401);
+      const authorization = `Bearer ${made.body.key}`;
+      expect((await site.call('GET', '/tags', undefined, { authorization })).status).toBe(200);
+      const refused = await site.call<Problem>('POST', '/samples', { samples: [{}] }, { authorization });
+      expect(refused.status).toBe(403);
+      expect(refused.body.detail).toBe('This needs the scope "write"; key reader has read.');
+      expect((await site.call('GET', '/tags', undefined, { authorization: 'Bearer wl_wrong' })).status).toBe(401);
+      expect((await site.call('GET', '/tags', undefined, { cookie: `${cookie}x` })).status).toBe(401);
+    } finally {
+      site.cookie = cookie;
+    }
+    const kept = await site.query<{ key_hash: string }>('SELECT key_hash FROM access_key');
+    expect(kept.every((row) => !row.key_hash.includes(made.body.key))).toBe(true);
+  });
+
+  test('is signed, http-only, same-site; wrong passwords are slowed down', async () => {
+    const right = await site.call('POST', '/session', { name: 'admin', password: PASSWORD });
+    expect(right.headers.getSetCookie()[0]).toMatch(/HttpOnly; SameSite=Strict/);
+    const wrong: number[] = [];
+    for (let i = 0; i < 12; i++)
+      wrong.push((await site.call('POST', '/session', { name: i % 2 ? 'admin' : 'nobody', password: 'wrong' })).status);
+    expect(wrong.slice(0, 10).every((status) => status === 401)).toBe(true);
+    expect(wrong.at(-1)).toBe(429);
+  });
+});
+
+describe('coverage', () => {
+  test('names gaps by their cause, a tag’s own among them, and joins watches that touch', async () => {
+    const source = (
+      await site.call<{ id: number }>('PUT', '/sources', { name: 'S', kind: 'modbus-tcp', connection: { port: 502 } })
+    ).body.id;
+    const start = parseInstant('2026-01-01T00:00:00Z')!;
+    const hour = 3_600_000_000;
+    const collection = { source: 'S', address: { area: 'holding', address: 0 } };
+    const since = '2026-01-01T00:00:00Z';
+    const one = await site.tag([{ name: 'S.1', collection, inForceSince: since }]);
+    await site.tag([{ name: 'S.2', collection, inForceSince: since }]);
+    const watch = (from: number, to: number): object => ({
+      source,
+      version: 1,
+      from: start + from * hour,
+      to: start + to * hour,
+    });
+    const outage = {
+      source,
+      tag: null,
+      from: start + 2 * hour,
+      to: start + 3 * hour,
+      cause: 'source',
+      sentence: 'Nothing answers.',
+      code: 'ECONNREFUSED',
+      recoverable: false,
+    };
+    const own = {
+      ...outage,
+      tag: one,
+      from: start + 4 * hour,
+      to: start + 5 * hour,
+      cause: 'tag',
+      sentence: 'Illegal data address.',
+      code: 'MODBUS_02',
+    };
+    await site.entry({ writer: 'c', sequence: 1, origin: 'live', watches: [watch(0, 1)], outages: [] }, null);
+    await site.entry(
+      { writer: 'c', sequence: 2, origin: 'live', watches: [watch(1, 2), watch(3, 6)], outages: [outage, own] },
+      null,
+    );
+    const window = 'from=2026-01-01T00:00:00Z&to=2026-01-01T07:00:00Z';
+    const { body } = await site.call<{
+      rows: {
+        tag: string | null;
+        spans: unknown[];
+        gaps: { sentence: string; seconds: number; cause: string }[];
+        watchedPercent: number;
+      }[];
+    }>('GET', `/coverage?${window}`);
+    const [row, exception] = body.rows;
+    expect(row!.spans).toHaveLength(2);
+    expect(row!.gaps.map(({ cause, seconds, sentence }) => [cause, seconds, sentence])).toEqual([
+      ['source', 3600, 'Nothing answers.'],
+      ['collector', 3600, 'The collector was not running or not configured for this.'],
+    ]);
+    expect(row!.watchedPercent).toBeCloseTo((5 / 7) * 100, 6);
+    expect(exception!.tag).toBe('S.1');
+    expect(exception!.gaps.map(({ cause }) => cause)).toEqual(['source', 'tag', 'collector']);
+    const gaps = await site.call<{ gaps: { tag: string | null }[] }>('GET', `/gaps?${window}`);
+    expect(gaps.body.gaps).toHaveLength(3);
+  });
+});
+
+test('health and the description of the interface are open to everybody', async () => {
+  const cookie = site.cookie;
+  site.cookie = '';
+  const health = await site.call<{ status: string; checks: Record<string, string> }>('GET', '/health');
+  expect(health.body).toMatchObject({ status: 'ok', checks: { database: 'ok', journal: 'ok', posting: 'ok' } });
+  const document = await site.call<{ paths: Record<string, unknown> }>('GET', '/openapi.json');
+  expect(Object.keys(document.body.paths)).toContain('/api/v1/history/processed');
+  site.cookie = cookie;
+});

@@ -1,0 +1,122 @@
+/** A site on a database of its own, on the test cluster. */
+import { packEntry, type Frame } from '@wide-ledger/core';
+import { randomBytes } from 'node:crypto';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import pg from 'pg';
+import { pino } from 'pino';
+import { freePort, ROOT } from '../../../launch/ground.mjs';
+import { openSite, readSettings, type Site } from '../../src/index.ts';
+
+export const PASSWORD = 'only-for-tests';
+
+export interface Answer<Body> {
+  readonly status: number;
+  readonly body: Body;
+  readonly headers: Headers;
+}
+
+export class TestSite {
+  cookie = '';
+
+  private constructor(
+    readonly site: Site,
+    readonly databaseUrl: string,
+    private readonly folder: string,
+    private readonly admin: pg.Client,
+    private readonly name: string,
+  ) {}
+
+  static async open(): Promise<TestSite> {
+    const cluster = process.env.TEST_DATABASE_URL;
+    if (!cluster) throw new Error('TEST_DATABASE_URL is not set: run the tests with "npm test".');
+    const name = `site_${randomBytes(6).toString('hex')}`;
+    const admin = new pg.Client(`${cluster}/postgres`);
+    await admin.connect();
+    await admin.query(`CREATE DATABASE ${name}`);
+    const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-site-'));
+    const settings = readSettings({
+      DATABASE_URL: `${cluster}/${name}`,
+      WIDE_LEDGER_DATA: folder,
+      WIDE_LEDGER_PORT: String(await freePort()),
+      WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
+      WIDE_LEDGER_READER_PASSWORD: 'reader-for-tests',
+    });
+    const site = await openSite(settings, join(ROOT, 'server/migrations'), pino({ level: 'silent' }));
+    const test = new TestSite(site, settings.DATABASE_URL, folder, admin, name);
+    const signedIn = await test.call('POST', '/session', { name: 'admin', password: PASSWORD });
+    test.cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
+    return test;
+  }
+
+  async call<Body = never>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<Body>> {
+    const binary = body instanceof Uint8Array;
+    const answer = await fetch(`${this.site.url}/api/v1${path}`, {
+      method,
+      headers: {
+        cookie: this.cookie,
+        ...(body === undefined ? {} : { 'content-type': binary ? 'application/octet-stream' : 'application/json' }),
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body: binary ? Buffer.from(body) : JSON.stringify(body) }),
+    });
+    const text = await answer.text();
+    const json = (answer.headers.get('content-type') ?? '').includes('json');
+    return { status: answer.status, body: (json ? JSON.parse(text) : text) as Body, headers: answer.headers };
+  }
+
+  entry(
+    description: object,
+    frame: Frame | null,
+  ): Promise<Answer<{ entry: number | null; accepted: number; setAside: number; repeated: boolean }>> {
+    return this.call('POST', '/entries', packEntry(description, frame));
+  }
+
+  async tag(tag: object): Promise<number> {
+    const { body } = await this.call<{ results: { id: number }[] }>('POST', '/tags', tag);
+    return body.results[0]!.id;
+  }
+
+  async query<Row>(sql: string, values: unknown[] = []): Promise<Row[]> {
+    return (await this.site.database.pool.query(sql, values)).rows as Row[];
+  }
+
+  async close(): Promise<void> {
+    await this.site.close();
+    await this.admin.query(`DROP DATABASE ${this.name} WITH (FORCE)`);
+    await this.admin.end();
+    rmSync(this.folder, { recursive: true, force: true });
+  }
+}
+
+/** A frame of one tag. */
+export function frameOf(
+  tag: number,
+  rows: readonly (readonly [micros: number, value: number, status?: number])[],
+  texts: string[] = [],
+): Frame {
+  return {
+    tags: new Uint32Array(rows.length).fill(tag),
+    times: Float64Array.from(rows, (row) => row[0]),
+    values: Float64Array.from(rows, (row) => row[1]),
+    status: Uint32Array.from(rows, (row) => row[2] ?? 0),
+    origins: null,
+    texts,
+  };
+}
+
+/** Samples in ledger and journal compared by SQL's own eyes: what the journal holds must stand in the ledger, once. */
+export const JOURNAL_AGAINST_LEDGER = `
+  WITH journal AS (
+    SELECT DISTINCT ON (d.tag, d.micros) d.tag, d.micros, d.value, d.status FROM journal_entry e, history.decode_frame(e.frame) d
+    WHERE e.frame IS NOT NULL ORDER BY d.tag, d.micros, e.tx DESC, e.id DESC),
+  ledger AS (SELECT b.tag_id::bigint AS tag, d.micros, d.value, d.status FROM ledger_block b, history.decode_frame(b.frame) d)
+  SELECT (SELECT count(*) FROM journal) AS journal, (SELECT count(*) FROM ledger) AS ledger,
+         (SELECT count(*) FROM (SELECT * FROM journal EXCEPT ALL SELECT * FROM ledger) AS missing) AS missing,
+         (SELECT count(*) FROM (SELECT * FROM ledger EXCEPT ALL SELECT * FROM journal) AS extra) AS extra`;
