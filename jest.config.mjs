@@ -1,4 +1,4 @@
-/** Unit and integration tests; the browser tests have their own project so that they can run last and alone. */
+/** Three kinds of tests: of one package, of packages on a real database and real protocols, of the whole in real processes and Chromium. */
 const common = {
   extensionsToTreatAsEsm: ['.ts', '.tsx'],
   transform: {
@@ -29,6 +29,6 @@ export default {
       displayName: 'integration',
       testMatch: ['<rootDir>/{server,collector,bench}/test/integration/**/*.test.ts'],
     },
-    { ...common, displayName: 'browser', testMatch: ['<rootDir>/e2e/test/**/*.test.ts'] },
+    { ...common, displayName: 'whole', testMatch: ['<rootDir>/e2e/test/**/*.test.ts'] },
   ],
 };

@@ -3,5 +3,10 @@ export interface Cluster {
   stop(): Promise<void>;
   kill(): Promise<void>;
 }
-export function startCluster(programs: string, dataFolder: string, port: number, options?: readonly string[]): Promise<Cluster>;
+export function startCluster(
+  programs: string,
+  dataFolder: string,
+  port: number,
+  options?: readonly string[],
+): Promise<Cluster>;
 export function clusterFolder(dataFolder: string): string;

@@ -1,0 +1,95 @@
+import type { ConfiguredTag } from '@wide-ledger/contract';
+import { Gathering, awayFault, exceptionFault, planRequests } from '../../src/index.ts';
+
+const tag = (
+  id: number,
+  area: 'coil' | 'holding',
+  address: number,
+  type: 'uint16' | 'float32' = 'uint16',
+): ConfiguredTag => ({
+  id,
+  name: `T${id}`,
+  type: 'real',
+  low: null,
+  high: null,
+  collection: {
+    source: 's',
+    address: { area, address, type, order: 'ABCD' },
+    intervalMilliseconds: 1000,
+    aligned: true,
+    deadband: { kind: 'none' },
+    longestSilenceSeconds: null,
+  },
+});
+
+describe('requests', () => {
+  test('read neighbours together and areas apart', () => {
+    const requests = planRequests(
+      [tag(1, 'holding', 0), tag(2, 'holding', 1, 'float32'), tag(3, 'holding', 50), tag(4, 'coil', 0)],
+      new Set(),
+    );
+    expect(requests.map(({ area, start, length, items }) => [area, start, length, items.map(({ id }) => id)])).toEqual([
+      ['coil', 0, 1, [4]],
+      ['holding', 0, 3, [1, 2]],
+      ['holding', 50, 1, [3]],
+    ]);
+  });
+  test('read a tag alone whose neighbours suffered from it', () => {
+    const requests = planRequests([tag(1, 'holding', 0), tag(2, 'holding', 1)], new Set([2]));
+    expect(requests).toHaveLength(2);
+  });
+  test('a hundred registers are one request', () => {
+    const many = Array.from({ length: 100 }, (_, i) => tag(i, 'holding', i));
+    expect(planRequests(many, new Set())).toHaveLength(1);
+  });
+});
+
+describe('gathering', () => {
+  test('hands over samples by tag and time, joins watches that touch, keeps the last word on an outage', () => {
+    const gathering = new Gathering();
+    gathering.sample(2, 20, 1, 0);
+    gathering.sample(1, 30, 2, 0);
+    gathering.sample(1, 10, 3, 0);
+    gathering.watch({ source: 1, version: 1, from: 0, to: 5 });
+    gathering.watch({ source: 1, version: 1, from: 5, to: 9 });
+    gathering.watch({ source: 1, version: 1, from: 20, to: 25 });
+    const outage = {
+      source: 1,
+      tag: null,
+      from: 9,
+      to: null,
+      cause: 'source' as const,
+      sentence: 'away',
+      code: null,
+      recoverable: false,
+    };
+    gathering.outage(outage);
+    gathering.outage({ ...outage, to: 20 });
+    const { frame, watches, outages } = gathering.take();
+    expect([...frame!.tags!]).toEqual([1, 1, 2]);
+    expect([...frame!.times]).toEqual([10, 30, 20]);
+    expect(watches.map(({ from, to }) => [from, to])).toEqual([
+      [0, 9],
+      [20, 25],
+    ]);
+    expect(outages).toEqual([{ ...outage, to: 20 }]);
+    expect(gathering.isEmpty).toBe(true);
+  });
+});
+
+describe('faults', () => {
+  // Modbus Application Protocol V1.1b3, section 7.
+  test('name the exception of the standard and what to do', () => {
+    expect(exceptionFault(2)).toEqual({
+      sentence:
+        'The device answered "illegal data address" (exception 2). The device has no register there; check the address, and whether its manual counts from 0 or 1.',
+      code: 'MODBUS_02',
+      status: 0x80340000,
+    });
+    expect(exceptionFault(77).sentence).toContain('which the standard does not define');
+  });
+  test('tell a closed port from a host that is silent', () => {
+    expect(awayFault('h', 1, 'ECONNREFUSED').message).toContain('refused at once');
+    expect(awayFault('h', 1, 'ETIMEDOUT').message).toContain('did not answer in time');
+  });
+});

@@ -1,0 +1,234 @@
+/** Nothing acknowledged is lost and nothing is there twice, whatever is killed. Real processes, kill -9, fsync on. */
+import { packEntry, parseInstant } from '@wide-ledger/core';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import pg from 'pg';
+import { freePort, ROOT } from '../../launch/ground.mjs';
+import { clusterFolder, startCluster, type Cluster } from '../../launch/postgres.mjs';
+import { startProgram, type Program } from '../../launch/processes.mjs';
+import { JOURNAL_AGAINST_LEDGER, frameOf } from '../../server/test/integration/testSite.ts';
+
+const PASSWORD = 'only-for-tests';
+const SAMPLES = 500;
+const START = parseInstant('2026-01-01T00:00:00Z')!;
+
+/** Waits until something is true; fails loudly instead of hanging. */
+async function until(what: string, check: () => Promise<boolean>, milliseconds = 30_000): Promise<void> {
+  for (const end = performance.now() + milliseconds; performance.now() < end; await wait(100)) {
+    if (await check().catch(() => false)) return;
+  }
+  throw new Error(`Waited in vain until ${what}.`);
+}
+
+const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-durability-'));
+let cluster: Cluster;
+let databasePort: number;
+let url: string;
+let serverEnvironment: Record<string, string>;
+let collectorEnvironment: Record<string, string>;
+const running = new Set<Program>();
+let server: Program;
+let collector: Program;
+
+function start(bundle: string, environment: Record<string, string>): Program {
+  const program = startProgram(join(ROOT, bundle), environment);
+  running.add(program);
+  return program;
+}
+
+async function kill(program: Program): Promise<void> {
+  program.child.kill('SIGKILL');
+  await program.ended;
+  running.delete(program);
+}
+
+const healthy = async (): Promise<boolean> => (await fetch(`${url}/api/v1/health`)).ok;
+
+async function call<Body>(
+  method: string,
+  path: string,
+  body: unknown,
+  headers: Record<string, string>,
+): Promise<{ body: Body; headers: Headers }> {
+  const answer = await fetch(`${url}/api/v1${path}`, {
+    method,
+    headers: { 'content-type': 'application/json', ...headers },
+    body: JSON.stringify(body),
+  });
+  if (!answer.ok) throw new Error(await answer.text());
+  return { body: (await answer.json()) as Body, headers: answer.headers };
+}
+
+beforeAll(async () => {
+  databasePort = await freePort();
+  cluster = await startCluster(process.env.TEST_POSTGRES_PROGRAMS!, folder, databasePort);
+  const port = await freePort();
+  url = `http://127.0.0.1:${port}`;
+  const devicePort = await freePort();
+  serverEnvironment = {
+    DATABASE_URL: `${cluster.url}/postgres`,
+    WIDE_LEDGER_PORT: String(port),
+    WIDE_LEDGER_DATA: folder,
+    WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
+    WIDE_LEDGER_LOG: 'silent',
+  };
+  server = start('server/dist/main.mjs', serverEnvironment);
+  await until('the server is healthy', healthy);
+  start('bench/dist/main.mjs', {
+    WIDE_LEDGER_BENCH_PORT: String(await freePort()),
+    WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+  });
+  const signedIn = await call('POST', '/session', { name: 'admin', password: PASSWORD }, {});
+  const cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
+  const { body: made } = await call<{ key: string }>(
+    'POST',
+    '/keys',
+    { name: 'all', scopes: ['collect', 'admin', 'write', 'read'] },
+    { cookie },
+  );
+  collectorEnvironment = {
+    WIDE_LEDGER_SERVER: url,
+    WIDE_LEDGER_KEY: made.key,
+    WIDE_LEDGER_COLLECTOR_DATA: join(folder, 'collector'),
+    WIDE_LEDGER_LOG: 'silent',
+  };
+  const key = { authorization: `Bearer ${made.key}` };
+  await call(
+    'PUT',
+    '/sources',
+    { name: 'Device', kind: 'modbus-tcp', connection: { host: '127.0.0.1', port: devicePort, unit: 1 } },
+    key,
+  );
+  // A hundred registers every 50 ms: as fast as the collector goes.
+  const collected = Array.from({ length: 100 }, (_, i) => ({
+    name: `R${i}`,
+    type: 'integer',
+    collection: {
+      source: 'Device',
+      address: { area: 'holding', address: i % 74, type: 'uint16' },
+      intervalMilliseconds: 50,
+    },
+  }));
+  await call('POST', '/tags', [...collected, ...Array.from({ length: 4 }, (_, i) => ({ name: `W${i}` }))], key);
+  collector = start('collector/dist/main.mjs', collectorEnvironment);
+}, 60_000);
+
+afterAll(async () => {
+  await Promise.all([...running].map((program) => program.stop()));
+  await cluster.stop();
+  rmSync(clusterFolder(folder), { recursive: true, force: true });
+  rmSync(folder, { recursive: true, force: true });
+}, 30_000);
+
+test('after kill -9 of server, collector and PostgreSQL every acknowledged value is there exactly once', async () => {
+  const client = (): pg.Client => new pg.Client(`${cluster.url}/postgres`);
+  const ask = async <Row>(sql: string): Promise<Row> => {
+    const asking = client();
+    await asking.connect();
+    try {
+      return (await asking.query(sql)).rows[0] as Row;
+    } finally {
+      await asking.end();
+    }
+  };
+  const { first_id } = await ask<{ first_id: number }>("SELECT id AS first_id FROM tag WHERE name = 'W0'");
+
+  // Writers that count: each repeats an entry until it is acknowledged, as collectors and links do.
+  let writing = true;
+  const acknowledged = [0, 0, 0, 0];
+  const writers = acknowledged.map(async (_, w) => {
+    for (let sequence = 1; writing; sequence++) {
+      const rows = Array.from({ length: SAMPLES }, (_, i): [number, number] => [
+        START + (sequence * SAMPLES + i) * 1000,
+        sequence + i / 1000,
+      ]);
+      const packed = packEntry({ writer: `writer-${w}`, sequence, origin: 'live' }, frameOf(first_id + w, rows));
+      for (;;) {
+        const answer = await fetch(`${url}/api/v1/entries`, {
+          method: 'POST',
+          headers: { authorization: `Bearer ${collectorEnvironment.WIDE_LEDGER_KEY}` },
+          body: Buffer.from(packed),
+          signal: AbortSignal.timeout(5000),
+        }).catch(() => null);
+        if (answer?.ok) break;
+        await wait(50);
+      }
+      acknowledged[w] = sequence;
+    }
+  });
+  const progress = (): number => acknowledged.reduce((sum, one) => sum + one, 0);
+  const moved = async (): Promise<void> => {
+    const before = progress();
+    await until('the writers get on', () => Promise.resolve(progress() > before + 40));
+  };
+
+  const collecting = async (): Promise<void> => {
+    const count = async (): Promise<number> =>
+      Number((await ask<{ n: string }>("SELECT count(*) AS n FROM journal_entry WHERE writer LIKE 'collector%'")).n);
+    const before = await count();
+    await until('the collector gets on', async () => (await count()) > before + 8);
+  };
+
+  await collecting();
+  await moved();
+  await kill(server);
+  server = start('server/dist/main.mjs', serverEnvironment);
+  await until('the server is back', healthy);
+  await moved();
+  await kill(collector);
+  collector = start('collector/dist/main.mjs', collectorEnvironment);
+  await collecting();
+  await moved();
+  await cluster.kill();
+  cluster = await startCluster(process.env.TEST_POSTGRES_PROGRAMS!, folder, databasePort);
+  await moved();
+  writing = false;
+  await Promise.all(writers);
+
+  // The collector leaves in peace: everything on its spool is delivered.
+  await collecting();
+  await until('the collector has delivered', async () => {
+    const answer = await fetch(`${url}/api/v1/desk`, {
+      headers: { authorization: `Bearer ${collectorEnvironment.WIDE_LEDGER_KEY}` },
+    });
+    const { collectors } = (await answer.json()) as { collectors: { spooledEntries: number }[] };
+    return collectors[0]!.spooledEntries <= 2;
+  });
+  await collector.stop();
+  running.delete(collector);
+  await until(
+    'everything is posted',
+    async () =>
+      (
+        await ask<{ n: string }>(
+          'SELECT count(*) AS n FROM journal_entry j, posting p WHERE (j.tx, j.id) > (p.tx, p.id)',
+        )
+      ).n.toString() === '0',
+  );
+
+  for (const [w, sequence] of acknowledged.entries()) {
+    const { samples, distinct_times } = await ask<{ samples: string; distinct_times: string }>(
+      `SELECT count(*) AS samples, count(DISTINCT d.micros) AS distinct_times FROM ledger_block b, history.decode_frame(b.frame) d WHERE b.tag_id = ${first_id + w}`,
+    );
+    // The last entry may have been committed without its acknowledgement getting through, never the other way round.
+    expect([sequence * SAMPLES, (sequence + 1) * SAMPLES]).toContain(Number(samples));
+    expect(distinct_times).toBe(samples);
+  }
+  const twice = await ask<{ n: string }>(
+    'SELECT count(*) AS n FROM (SELECT 1 FROM journal_entry WHERE sequence IS NOT NULL GROUP BY writer, sequence HAVING count(*) > 1) AS twice',
+  );
+  expect(Number(twice.n)).toBe(0);
+  const holes = await ask<{ n: string }>(
+    'SELECT count(*) AS n FROM (SELECT writer, max(sequence) - count(*) AS hole FROM journal_entry WHERE sequence IS NOT NULL GROUP BY writer) AS w WHERE hole <> 0',
+  );
+  expect(Number(holes.n)).toBe(0);
+  const compared = await ask<Record<string, string>>(JOURNAL_AGAINST_LEDGER);
+  expect({ missing: Number(compared.missing), extra: Number(compared.extra) }).toEqual({ missing: 0, extra: 0 });
+  // The collector's death is in the coverage, with its cause.
+  const outage = await ask<{ n: string }>(
+    "SELECT count(*) AS n FROM outage WHERE cause = 'collector' AND sentence LIKE 'The collector ended without notice%'",
+  );
+  expect(Number(outage.n)).toBe(1);
+}, 180_000);
