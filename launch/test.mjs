@@ -44,12 +44,17 @@ await tellTrouble(async () => {
   const data = mkdtempSync(join(tmpdir(), 'wide-ledger-test-'));
   const cluster = await startCluster(programs, data, await freePort());
   try {
-    step('Tests', process.execPath, [join(ROOT, 'node_modules/jest/bin/jest.js'), '--maxWorkers=2', ...only], {
-      NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
-      TEST_DATABASE_URL: cluster.url,
-      TEST_POSTGRES_PROGRAMS: programs,
-      SE_OFFLINE: 'true',
-    });
+    step(
+      'Tests',
+      process.execPath,
+      [join(ROOT, 'node_modules/jest/bin/jest.js'), '--maxWorkers=2', '--testTimeout=90000', ...only],
+      {
+        NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
+        TEST_DATABASE_URL: cluster.url,
+        TEST_POSTGRES_PROGRAMS: programs,
+        SE_OFFLINE: 'true',
+      },
+    );
   } finally {
     await cluster.stop();
     rmSync(data, { recursive: true, force: true });

@@ -96,13 +96,13 @@ export class ModbusDriver implements Driver, Line {
     return walkPath(this.source, this);
   }
 
-  browse(): Promise<never> {
+  browse(_path: string): Promise<never> {
     return Promise.reject(new NotOffered('tree to browse', PROTOCOL));
   }
   watch(): Promise<never> {
     return Promise.reject(new NotOffered('subscription: it is read', PROTOCOL));
   }
-  history(): Promise<never> {
+  history(_tag: ConfiguredTag, _from: number, _to: number): Promise<never> {
     return Promise.reject(new NotOffered('history', PROTOCOL));
   }
   events(): Promise<never> {

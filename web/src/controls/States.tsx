@@ -14,7 +14,7 @@ export function Failure({ error }: { readonly error: Error }) {
 /** Rows of the right height while the first answer is on its way. */
 export function Skeleton({ rows }: { readonly rows: number }) {
   return (
-    <div aria-busy="true" aria-label="Loading">
+    <div role="status" aria-busy="true" aria-label="Loading">
       {Array.from({ length: rows }, (_, i) => (
         <div key={i} className="row flex items-center">
           <div className="h-2.5 rounded-paper bg-rule" style={{ width: `${30 + ((i * 37) % 50)}%` }} />

@@ -90,6 +90,11 @@ export function Ribbon() {
         />
       ))}
       <div
+        className="pointer-events-none absolute top-3.5 h-5.5 min-w-2 border-2 border-verdigris bg-wash"
+        style={{ left: `${Math.min(left, 100 - width)}%`, width: `${width}%` }}
+      />
+      {/* What is grabbed is never smaller than a finger, however short the window. */}
+      <div
         role="slider"
         tabIndex={0}
         aria-label="Time window. Arrows move it, plus and minus stretch it, End makes it live."
@@ -97,8 +102,8 @@ export function Ribbon() {
         aria-valuemax={end}
         aria-valuenow={to}
         aria-valuetext={windowWords(from, to, zone)}
-        className="absolute top-3.5 h-5.5 min-w-2 cursor-grab touch-none border-2 border-verdigris bg-wash"
-        style={{ left: `${Math.min(left, 100 - width)}%`, width: `${width}%` }}
+        className="absolute top-3 h-6 min-w-6 cursor-grab touch-none"
+        style={{ left: `min(${left}%, calc(100% - 24px))`, width: `${width}%` }}
         onPointerDown={grab}
         onPointerMove={pull}
         onPointerUp={() => (drag.current = null)}
