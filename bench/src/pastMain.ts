@@ -1,10 +1,13 @@
 /** The process that writes the demo's past: apart from the devices, so that these keep their pace. */
+import { constants, setPriority } from 'node:os';
 import { join } from 'node:path';
 import { ServerCalls } from './past/delivery.ts';
 import { seedPast } from './past/seed.ts';
 import { readSettings } from './settings.ts';
 
 try {
+  // The past can wait for the present.
+  setPriority(constants.priority.PRIORITY_LOW);
   const settings = readSettings(process.env);
   const calls = new ServerCalls(settings.WIDE_LEDGER_SERVER, settings.WIDE_LEDGER_KEY);
   const connection = { host: '127.0.0.1', port: settings.WIDE_LEDGER_DEVICE_PORT, unit: 1, timeoutMilliseconds: 1000 };

@@ -1,7 +1,8 @@
 /** The frame of the application: bar, rail, and the screen between them. */
+import { useQueryClient } from '@tanstack/react-query';
 import { useEffect } from 'react';
 import { Outlet, useSearchParams } from 'react-router';
-import { useDesk } from '../server/queries.ts';
+import { WINDOW_QUESTIONS, useDesk } from '../server/queries.ts';
 import { WindowBar } from '../window/WindowBar.tsx';
 import { tick, useWindowState, windowParameters } from '../window/windowStore.ts';
 import { CommandBox } from './CommandBox.tsx';
@@ -9,14 +10,26 @@ import { Rail } from './Rail.tsx';
 
 /** The address is written at most so often: browsers refuse more. */
 const ADDRESS_MILLISECONDS = 300;
+/** Seconds for which a live window stands still at most. */
+const LONGEST_WAIT = 15;
 
 export function Frame() {
   const [, setSearch] = useSearchParams();
+  const client = useQueryClient();
   const { data: desk } = useDesk();
   useEffect(() => {
-    const timer = setInterval(() => tick(Date.now()), 1000);
+    // A live window waits for the answers about where it stands: moving on would throw them away, and on a slow
+    // day nothing would ever be shown.
+    let waited = 0;
+    const timer = setInterval(() => {
+      const asking = client.isFetching({ predicate: ({ queryKey }) => WINDOW_QUESTIONS.has(String(queryKey[0])) });
+      waited = asking > 0 ? waited + 1 : 0;
+      if (waited < LONGEST_WAIT && asking > 0) return;
+      waited = 0;
+      tick(Date.now());
+    }, 1000);
     return () => clearInterval(timer);
-  }, []);
+  }, [client]);
   useEffect(() => {
     if (desk) useWindowState.setState({ siteZone: desk.zone });
   }, [desk?.zone]); // eslint-disable-line react-hooks/exhaustive-deps -- the rest of the desk changes every second

@@ -52,6 +52,9 @@ export const useTag = (name: string | null) =>
     staleTime: 30_000,
   });
 
+/** First words of the questions that are about the window of time. */
+export const WINDOW_QUESTIONS: ReadonlySet<string> = new Set(['coverage', 'gaps', 'envelope', 'raw', 'processed']);
+
 /** Coverage of the window: one question for all strips of a screen. */
 export function useCoverage() {
   const window = useWindow();
