@@ -167,7 +167,9 @@ test('cut: the strip opens and the trend stops; restored: the gap, its cause and
   const row = await find('[data-gap]');
   expect(await row.findElement(By.css('[data-length]')).getText()).toMatch(/^\d+ s$|^\d+ min/);
   await row.click();
-  expect(await textOf('[data-testid=leaf]')).toContain('the source did not answer');
+  await eventually('the leaf tells the cause', async () =>
+    (await textOf('[data-testid=leaf]')).includes('the source did not answer'),
+  );
   await expectAccessible();
 
   await go('/traces?last=60&tags=TW-PT-110&below=raw');

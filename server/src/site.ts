@@ -49,7 +49,7 @@ export async function openSite(settings: Settings, migrationsFolder: string, log
   const catalogue = new Catalogue(database);
   const present = new Present(database);
   const collectors = new Collectors();
-  const coverage = new Coverage(database, catalogue);
+  const coverage = new Coverage(database, catalogue, (source) => collectors.isArriving(source));
   const journal = new Journal(database);
   const posting = new Posting(database, log);
   await Promise.all([catalogue.refresh(), journal.prepareDays()]);

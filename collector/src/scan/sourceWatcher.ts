@@ -201,6 +201,8 @@ export class SourceWatcher {
         ? error
         : new SourceAway(`Reading failed: ${(error as Error).message}`, 'UNEXPECTED', Status.BadCommunicationError);
     this.report();
+    // The next watch starts where watching starts again, not where it ended.
+    this.watchedFrom = null;
     for (const group of this.groups) {
       group.pace?.stop();
       group.pace = null;
@@ -259,7 +261,7 @@ export class SourceWatcher {
       from: this.watchedFrom,
       to: this.watchedUntil,
     });
-    this.watchedFrom = this.state === 'away' ? null : this.watchedUntil;
+    this.watchedFrom = this.watchedUntil;
   }
 
   get summary(): SourceState {

@@ -49,6 +49,12 @@ export class Collectors {
     return { state: null, reportedAt: null };
   }
 
+  /** Whether a collector has just said that it is watching this source. */
+  isArriving(sourceId: number): boolean {
+    const { state, reportedAt } = this.stateOf(sourceId);
+    return state?.state === 'watching' && this.now() - Date.parse(reportedAt!) < PRESENT_MILLISECONDS;
+  }
+
   /** Waits for a collector to walk the path; null when none does in time. */
   askForCheck(source: NewSource): Promise<PathCheck | null> {
     const request = ++this.lastRequest;

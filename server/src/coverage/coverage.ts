@@ -36,6 +36,8 @@ export class Coverage {
   constructor(
     private readonly database: Database,
     private readonly catalogue: Catalogue,
+    /** Whether a source is being watched by a collector that reports: what is missing at the end is on its way. */
+    private readonly isArriving: (source: number) => boolean,
     private readonly now: () => number = () => Date.now() * 1000,
   ) {}
 
@@ -93,9 +95,15 @@ export class Coverage {
   }
 
   /** The time in a window in which a tag was meant to be collected. */
-  private expected(tag: TagRow, window: Span): Span[] {
+  private expected(tag: TagRow, window: Span, watches: readonly WatchRow[]): Span[] {
     const from = Math.max(window.from, tag.inForceSince.getTime() * 1000);
-    return union([{ from, to: Math.min(window.to, this.now() - GRACE) }]);
+    const due = this.now() - GRACE;
+    const delivered = watches.reduce(
+      (until, watch) => (watch.source === tag.sourceId ? Math.max(until, watch.to) : until),
+      -Infinity,
+    );
+    const arriving = delivered > -Infinity && this.isArriving(tag.sourceId!);
+    return union([{ from, to: Math.min(window.to, arriving ? Math.min(due, delivered) : due) }]);
   }
 
   /** The gaps of one tag; none for a tag without a source, which nobody is meant to watch. */
@@ -111,7 +119,7 @@ export class Coverage {
     );
     const own = union(mine.filter((outage) => outage.tag === tag.id));
     const watched = union(watches.filter((watch) => watch.source === tag.sourceId));
-    return findGaps(window, this.expected(tag, window), subtract(watched, own), mine);
+    return findGaps(window, this.expected(tag, window, watches), subtract(watched, own), mine);
   }
 
   /**
@@ -147,7 +155,7 @@ export class Coverage {
     outages: readonly OutageRow[],
   ): CoverageRow {
     const gaps = this.gapsAmong(expectedAs, window, watches, outages);
-    const expected = totalLength(this.expected(expectedAs, window));
+    const expected = totalLength(this.expected(expectedAs, window, watches));
     const own = union(outages.filter((outage) => tag !== null && outage.tag === tag.id));
     const spans = [...new Set(watches.map((watch) => watch.origin))].flatMap((origin) =>
       clip(subtract(union(watches.filter((watch) => watch.origin === origin)), own), window).map((span) => ({
