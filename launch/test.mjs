@@ -9,9 +9,11 @@ import { ensureBrowser, ensureNodePackages, ensurePostgres } from './packages.mj
 function step(name, command, args, environment = {}) {
   const started = performance.now();
   const { status } = spawnSync(command, args, { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...environment } });
-  console.log(
-    `— ${name}: ${status === 0 ? 'clean' : 'failed'} (${Math.round((performance.now() - started) / 1000)} s)\n`,
-  );
+  // The tests' own summary is the last word.
+  if (name !== 'Tests') {
+    console.log(`— ${name}: ${status === 0 ? 'clean' : 'failed'} (${Math.round((performance.now() - started) / 1000)} s)
+`);
+  }
   if (status !== 0) throw new Trouble(`${name} failed; the lines above say where.`);
 }
 

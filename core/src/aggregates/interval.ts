@@ -75,15 +75,23 @@ export function measureRegions(view: IntervalView, from: number, to: number, slo
     regions.bad += Math.max(0, Math.min(to, times[0] ?? to) - from);
     index = 0;
   }
-  for (; index < times.length && times[index]! < to; index++) {
+  while (index < times.length && times[index]! < to) {
+    // Equal statuses follow each other for thousands of samples: only where they change is there anything to decide.
+    const code = status[index]!;
+    let next = index + 1;
+    while (next < times.length && status[next] === code && times[next]! < to) next++;
     const start = Math.max(from, times[index]!);
-    const last = index + 1 >= times.length;
-    const length = (last ? to : Math.min(to, times[index + 1]!)) - start;
-    let quality = qualityOf(status[index]!, configuration);
-    if (sloped && quality === 'good' && !last && qualityOf(status[index + 1]!, configuration) === 'bad') {
-      quality = 'uncertain';
+    const end = next < times.length ? Math.min(to, times[next]!) : to;
+    const quality = qualityOf(code, configuration);
+    const endsBad = next < times.length && qualityOf(status[next]!, configuration) === 'bad';
+    if (sloped && quality === 'good' && endsBad) {
+      const lastStart = Math.max(from, times[next - 1]!);
+      regions.good += lastStart - start;
+      regions.uncertain += end - lastStart;
+    } else {
+      regions[quality] += end - start;
     }
-    regions[quality] += length;
+    index = next;
   }
   return regions;
 }

@@ -33,7 +33,7 @@ export function firstAtOrAfter(times: Float64Array, time: number): number {
 
 /** Whether a status counts as Bad in a calculation: Bad itself, and Uncertain where it is to be treated as Bad. */
 export const countsAsBad = (status: number, configuration: AggregateConfiguration): boolean =>
-  isBad(status) || (configuration.treatUncertainAsBad && !isGood(status));
+  status !== 0 && (isBad(status) || (configuration.treatUncertainAsBad && !isGood(status)));
 
 export type Quality = 'good' | 'uncertain' | 'bad';
 

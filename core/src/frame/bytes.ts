@@ -109,6 +109,35 @@ export class ByteReader {
     return folded % 2 === 0 ? folded / 2 : -(folded + 1) / 2;
   }
 
+  /**
+   * So many zigzag numbers in a row. The short ones, nearly all, are read without a call each: this loop is what
+   * reading a year of history waits for.
+   */
+  zigzags(into: Float64Array): Float64Array {
+    const { buffer } = this;
+    let position = this.position;
+    for (let i = 0; i < into.length; i++) {
+      const first = buffer[position]!;
+      if (first < 0x80) {
+        into[i] = (first >>> 1) ^ -(first & 1);
+        position++;
+        continue;
+      }
+      const second = buffer[position + 1]!;
+      if (second < 0x80) {
+        const folded = (first & 0x7f) | (second << 7);
+        into[i] = (folded >>> 1) ^ -(folded & 1);
+        position += 2;
+        continue;
+      }
+      this.position = position;
+      into[i] = this.zigzag();
+      position = this.position;
+    }
+    this.position = position;
+    return into;
+  }
+
   float64(): number {
     if (this.remaining < 8) throw new FrameError('it ends early');
     const value = this.view.getFloat64(this.position, true);

@@ -60,8 +60,9 @@ export function readTimes(input: ByteReader, n: number): Float64Array {
   if (mode & REGULAR) {
     for (let i = 2; i < n; i++) times[i] = at += step;
   } else {
+    const changes = input.zigzags(times.subarray(2));
     for (let i = 2; i < n; i++) {
-      step += input.zigzag() * unit;
+      step += changes[i - 2]! * unit;
       times[i] = at += step;
     }
   }
@@ -212,12 +213,12 @@ export function readValues(input: ByteReader, n: number): Float64Array {
 function readFilledValues(input: ByteReader, n: number, code: number): Float64Array {
   if (code === FLOAT32) return Float64Array.from(new Float32Array(readPlanes(input, n, 4).buffer));
   if (code === FLOAT64) return new Float64Array(readPlanes(input, n, 8).buffer);
-  const values = new Float64Array(n);
   if (code === DICTIONARY) {
     const dictionary = Float64Array.from({ length: boundedCount(input, n) }, () => input.float64());
+    const values = input.zigzags(new Float64Array(n));
     let position = 0;
     for (let i = 0; i < n; i++) {
-      position += input.zigzag();
+      position += values[i]!;
       const value = dictionary[position];
       if (value === undefined) throw new FrameError('a value points outside its dictionary');
       values[i] = value;
@@ -226,9 +227,10 @@ function readFilledValues(input: ByteReader, n: number, code: number): Float64Ar
   }
   const power = POWERS[code];
   if (power === undefined) throw new FrameError(`its value code ${code} is unknown`);
+  const values = input.zigzags(new Float64Array(n));
   let scaled = 0;
   for (let i = 0; i < n; i++) {
-    scaled += input.zigzag();
+    scaled += values[i]!;
     values[i] = scaled / power;
   }
   return values;

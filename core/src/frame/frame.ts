@@ -35,6 +35,13 @@ export function emptyFrame(length = 0, columns: { tags?: boolean; origins?: bool
   };
 }
 
+/** The tags that occur in an entry's frame, each once. Neighbours are mostly of one tag, hence the shortcut. */
+export function tagsIn(tags: Uint32Array): number[] {
+  const seen = new Set<number>();
+  for (let i = 0; i < tags.length; i++) if (i === 0 || tags[i] !== tags[i - 1]) seen.add(tags[i]!);
+  return [...seen];
+}
+
 /** The samples at positions [from, to) of a frame, sharing memory with it. */
 export function sliceFrame(frame: Frame, from: number, to: number): Frame {
   return {

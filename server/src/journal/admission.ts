@@ -56,8 +56,9 @@ export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number):
   const { tags, times, values, status } = frame;
   const refused: Refused[] = [];
   const kept: number[] = [];
+  let tag: TagRow | undefined;
   for (let i = 0; i < times.length; i++) {
-    const tag = tagById(tags![i]!);
+    if (i === 0 || tags![i] !== tags![i - 1]) tag = tagById(tags![i]!);
     const reason = tag
       ? (reasonAgainstTime(times[i]!, now) ?? reasonAgainstKind(tag, frame.texts.length > 0, values[i]!))
       : `There is no tag number ${tags![i]!}.`;

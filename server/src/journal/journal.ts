@@ -1,6 +1,6 @@
 /** The journal: entries in the order in which they were committed. What it has answered for is never lost. */
 import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
-import { encodeFrame, originCode, type Frame, type Origin } from '@wide-ledger/core';
+import { encodeFrame, originCode, tagsIn, type Frame, type Origin } from '@wide-ledger/core';
 import type { Database } from '../database/connect.ts';
 import type { Refused } from './admission.ts';
 
@@ -60,7 +60,7 @@ export class Journal {
         frame?.times.length ?? 0,
         first,
         last,
-        frame ? [...new Set(frame.tags)] : null,
+        frame ? tagsIn(frame.tags!) : null,
         bytes,
         JSON.stringify(
           entry.watches.map(({ source, version, from, to, origin }) => ({

@@ -1,5 +1,5 @@
 import { entryDescription, newSamples, type EntryAnswer, type SetAsideRow } from '@wide-ledger/contract';
-import { FrameError, formatInstant, unpackEntry, type UnpackedEntry } from '@wide-ledger/core';
+import { FrameError, formatInstant, tagsIn, unpackEntry, type UnpackedEntry } from '@wide-ledger/core';
 import { Router, raw } from 'express';
 import { z } from 'zod';
 import { visitorOf, type Guard } from '../access/guard.ts';
@@ -27,7 +27,9 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
       const description = entryDescription.parse(unpacked.description);
       if (unpacked.frame && !unpacked.frame.tags)
         throw badRequest('The frame has no tag column: an entry says of each sample whose it is.');
-      if (unpacked.frame?.tags?.some((tag) => catalogue.tagById(tag) === undefined)) await catalogue.refresh();
+      const strangers =
+        unpacked.frame && tagsIn(unpacked.frame.tags!).some((tag) => catalogue.tagById(tag) === undefined);
+      if (strangers) await catalogue.refresh();
       const { frames, refused } = unpacked.frame
         ? admitFrame(unpacked.frame, catalogue.tagById, nowMicros())
         : { frames: [], refused: [] };

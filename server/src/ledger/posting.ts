@@ -16,9 +16,9 @@ import { findBlocks, keepModified, keyOf, prepareMonths, readBlocks, replaceBloc
 import { chooseBlocks } from './plan.ts';
 
 /** Samples posted in one transaction: enough to amortise it, few enough to keep memory flat. */
-const BATCH_SAMPLES = 100_000;
+const BATCH_SAMPLES = 150_000;
 /** Post at once when so many wait; otherwise when the oldest has waited this long. */
-const EAGER_SAMPLES = 20_000;
+const EAGER_SAMPLES = 100_000;
 const PATIENCE_MILLISECONDS = 5_000;
 const IDLE_MILLISECONDS = 500;
 

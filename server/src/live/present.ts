@@ -31,6 +31,8 @@ export class Present {
     const { tags, times, values, status } = frame;
     for (let i = 0; i < times.length; i++) {
       const tag = tags![i]!;
+      // Only the last of a tag's run can be its latest.
+      if (tags![i + 1] === tag && times[i + 1]! >= times[i]!) continue;
       const known = this.latestByTag.get(tag);
       if (known && known.time > times[i]!) continue;
       const latest = {
