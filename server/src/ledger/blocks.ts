@@ -13,16 +13,23 @@ export interface BlockPlace extends BlockKey {
 }
 
 /**
- * For each tag and span: the blocks that overlap the span, and up to eight before it, newest first. Those before
- * are candidates for being joined with what follows.
+ * For each span of a tag: the blocks that overlap it, and up to eight before it. Those before are candidates for
+ * being joined with what follows.
+ * @returns one list per span, in their order.
  */
 export async function findBlocks(
   client: PoolClient,
   spans: readonly { tag: number; first: number; last: number }[],
-): Promise<BlockPlace[]> {
-  const { rows } = await client.query<{ tag_id: number; first_time: number; last_time: number; samples: number }>({
+): Promise<BlockPlace[][]> {
+  const { rows } = await client.query<{
+    span: number;
+    tag_id: number;
+    first_time: number;
+    last_time: number;
+    samples: number;
+  }>({
     name: 'find_blocks',
-    text: `SELECT b.* FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::bigint[]) AS wanted(tag, lo, hi, month), LATERAL (
+    text: `SELECT wanted.span, b.* FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::bigint[]) WITH ORDINALITY AS wanted(tag, lo, hi, month, span), LATERAL (
       (SELECT tag_id, first_time, last_time, samples FROM ledger_block
          WHERE tag_id = wanted.tag AND first_time >= wanted.month AND first_time <= wanted.hi AND last_time >= wanted.lo)
       UNION ALL
@@ -36,7 +43,11 @@ export async function findBlocks(
       spans.map(({ first }) => monthStart(first)),
     ],
   });
-  return rows.map((row) => ({ tag: row.tag_id, first: row.first_time, last: row.last_time, samples: row.samples }));
+  const found: BlockPlace[][] = spans.map(() => []);
+  for (const { span, tag_id, first_time, last_time, samples } of rows) {
+    found[span - 1]!.push({ tag: tag_id, first: first_time, last: last_time, samples });
+  }
+  return found;
 }
 
 export async function readBlocks(client: PoolClient, keys: readonly BlockKey[]): Promise<Map<string, Frame>> {

@@ -13,7 +13,7 @@ import type { PoolClient } from 'pg';
 import type { Logger } from 'pino';
 import type { Database } from '../database/connect.ts';
 import { findBlocks, keepModified, keyOf, prepareMonths, readBlocks, replaceBlocks, type BlockKey } from './blocks.ts';
-import { chooseBlocks } from './plan.ts';
+import { cutIntoSegments, placeSegments } from './plan.ts';
 
 /** Samples posted in one transaction: enough to amortise it, few enough to keep memory flat. */
 const BATCH_SAMPLES = 150_000;
@@ -98,7 +98,7 @@ export class Posting {
       if (entries.length === 0) return 0;
       const additions = collectByTag(entries);
       const months = new Set<number>();
-      for (const { frames } of additions.values()) for (const { frame } of frames) addMonths(months, frame.times);
+      for (const { frames } of additions.values()) for (const frame of frames) addMonths(months, frame.times);
       await prepareMonths(client, months);
 
       await client.query('BEGIN');
@@ -147,25 +147,23 @@ export class Posting {
   }
 
   private async write(client: PoolClient, additions: Map<number, Addition>): Promise<void> {
-    const spans = [...additions].map(([tag, { first, last }]) => ({ tag, first, last }));
-    const found = await findBlocks(client, spans);
-    const byTag = new Map<number, typeof found>();
-    for (const block of found) byTag.set(block.tag, [...(byTag.get(block.tag) ?? []), block]);
-    const chosen = new Map(
-      [...additions].map(([tag, { first, samples }]) => [tag, chooseBlocks(byTag.get(tag) ?? [], first, samples)]),
-    );
-    const gone: BlockKey[] = [...chosen.values()].flat();
-    const frames = await readBlocks(client, gone);
-    const come: { tag: number; frame: Frame }[] = [];
     const modified: (Displaced & { tag: number; by: string })[] = [];
-    for (const [tag, { frames: added }] of additions) {
-      const old = chosen
-        .get(tag)!
-        .sort((a, b) => a.first - b.first)
-        .map((block) => frames.get(keyOf(block))!);
-      const merged = mergeFrames([...old, ...added.map(({ frame }) => frame)]);
+    const segments = [...additions].map(([tag, { frames, writer }]) => {
+      const { frame, displaced } = mergeFrames(frames);
+      for (const one of displaced) modified.push({ ...one, tag, by: writer });
+      return cutIntoSegments(tag, frame);
+    });
+    const found = await findBlocks(client, segments.flat());
+    let next = 0;
+    const placements = segments.flatMap((ofTag) => placeSegments(ofTag, found.slice(next, (next += ofTag.length))));
+    const gone: BlockKey[] = placements.flatMap(({ blocks }) => blocks);
+    const old = await readBlocks(client, gone);
+    const come: { tag: number; frame: Frame }[] = [];
+    for (const { tag, segments: added, blocks } of placements) {
+      const inOrder = [...blocks].sort((x, y) => x.first - y.first).map((block) => old.get(keyOf(block))!);
+      const merged = mergeFrames([...inOrder, ...added.map(({ frame }) => frame)]);
       for (const frame of cutIntoBlocks(merged.frame)) come.push({ tag, frame });
-      const by = added[added.length - 1]!.writer;
+      const by = additions.get(tag)!.writer;
       for (const one of merged.displaced) modified.push({ ...one, tag, by });
     }
     await replaceBlocks(client, gone, come);
@@ -185,10 +183,10 @@ function addMonths(months: Set<number>, times: Float64Array): void {
 }
 
 interface Addition {
-  readonly frames: { frame: Frame; writer: string }[];
-  first: number;
-  last: number;
-  samples: number;
+  /** In the order of their entries. */
+  readonly frames: Frame[];
+  /** Of the latest entry: who displaced what is displaced. */
+  writer: string;
 }
 
 function collectByTag(entries: readonly EntryRow[]): Map<number, Addition> {
@@ -196,13 +194,9 @@ function collectByTag(entries: readonly EntryRow[]): Map<number, Addition> {
   for (const { frame: bytes, origin, writer } of entries) {
     if (!bytes) continue;
     for (const [tag, frame] of splitByTag(decodeFrame(bytes), origin)) {
-      const addition = additions.get(tag) ?? { frames: [], first: Infinity, last: -Infinity, samples: 0 };
-      addition.frames.push({ frame, writer });
-      addition.samples += frame.times.length;
-      for (const time of frame.times) {
-        if (time < addition.first) addition.first = time;
-        if (time > addition.last) addition.last = time;
-      }
+      const addition = additions.get(tag) ?? { frames: [], writer };
+      addition.frames.push(frame);
+      addition.writer = writer;
       additions.set(tag, addition);
     }
   }
