@@ -12,7 +12,14 @@ import type {
   Tag,
   TagList,
 } from '@wide-ledger/contract';
-import { keepPreviousData, useInfiniteQuery, useQueries, useQuery } from '@tanstack/react-query';
+import {
+  keepPreviousData,
+  useInfiniteQuery,
+  useQueries,
+  useQuery,
+  useQueryClient,
+  type QueryClient,
+} from '@tanstack/react-query';
 import { useWindow, type TimeWindow } from '../window/windowStore.ts';
 import { get } from './calls.ts';
 
@@ -86,15 +93,31 @@ export const useRibbon = () =>
     refetchInterval: 15_000,
   });
 
+/**
+ * The newest answer to a question that differs only in its window: what a chart or a table goes on showing until the
+ * next answer is there.
+ */
+function latestAnswer<Answer>(client: QueryClient, start: readonly unknown[]): Answer | undefined {
+  const answered = client
+    .getQueryCache()
+    .findAll({ queryKey: start, predicate: ({ state }) => state.data !== undefined });
+  const newest = answered.reduce<(typeof answered)[number] | undefined>(
+    (found, query) => (found && found.state.dataUpdatedAt > query.state.dataUpdatedAt ? found : query),
+    undefined,
+  );
+  return newest?.state.data as Answer | undefined;
+}
+
 /** A trend's points for each tag. */
 export function useEnvelopes(tags: readonly string[], columns: number) {
+  const client = useQueryClient();
   const window = useWindow();
   return useQueries({
     queries: tags.map((tag) => ({
       queryKey: ['envelope', tag, window.from, window.to, columns],
       queryFn: ({ signal }: { signal: AbortSignal }) =>
         get<EnvelopeAnswer>('/history/envelope', { tag, ...span(window), columns }, signal),
-      placeholderData: keepPreviousData<EnvelopeAnswer>,
+      placeholderData: () => latestAnswer<EnvelopeAnswer>(client, ['envelope', tag]),
     })),
   });
 }
@@ -121,6 +144,7 @@ export function useProcessed(
   aggregates: readonly string[],
   window: { from: number; to: number },
 ) {
+  const client = useQueryClient();
   return useQueries({
     queries: aggregates.map((aggregate) => ({
       queryKey: ['processed', request, aggregate, window.from, window.to],
@@ -131,7 +155,7 @@ export function useProcessed(
           signal,
         ),
       enabled: request !== null,
-      placeholderData: keepPreviousData<ProcessedAnswer>,
+      placeholderData: () => latestAnswer<ProcessedAnswer>(client, ['processed', request, aggregate]),
     })),
   });
 }

@@ -9,24 +9,29 @@ interface Props {
   readonly from: number;
   readonly to: number;
   readonly zone: string;
+  /** Told how far the plot stands off the canvas's edges, so that what lies below can line up with it. */
+  readonly onInset: (left: number, right: number) => void;
 }
 
-export function TraceCanvas({ traces, from, to, zone }: Props) {
+export function TraceCanvas({ traces, from, to, zone, onInset }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<TraceChart | null>(null);
   const theme = useTheme((state) => state.theme);
 
   useEffect(() => {
     const settings = configuration({ traces, from, to, zone, onWindow: hold });
-    if (!chart.current) {
-      chart.current = new Chart(canvas.current!, settings);
+    const known = chart.current;
+    const current = known ?? new Chart(canvas.current!, settings);
+    chart.current = current;
+    if (known) {
+      known.data = settings.data;
+      known.options = settings.options!;
+      known.update('none');
+    } else {
       void document.fonts.load("11px 'Spline Sans Mono Variable'").then(() => chart.current?.update('none'));
-      return;
     }
-    chart.current.data = settings.data;
-    chart.current.options = settings.options!;
-    chart.current.update('none');
-  }, [traces, from, to, zone, theme]);
+    onInset(current.chartArea.left, current.width - current.chartArea.right);
+  }, [traces, from, to, zone, theme, onInset]);
 
   useEffect(
     () => () => {

@@ -1,7 +1,7 @@
 /** Traces: several tags on two axes, live or held, with the table of values or of an aggregate below. */
 import type { Tag } from '@wide-ledger/contract';
 import { X } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { Button } from '../controls/Button.tsx';
 import { Page } from '../controls/Page.tsx';
@@ -34,6 +34,12 @@ export function Traces() {
   const zone = useZone();
   const box = useRef<HTMLDivElement>(null);
   const [columns, setColumns] = useState(800);
+  const [inset, setInset] = useState({ left: 0, right: 0 });
+  const lineUp = useCallback(
+    (left: number, right: number) =>
+      setInset((now) => (now.left === left && now.right === right ? now : { left, right })),
+    [],
+  );
   useEffect(() => {
     const observer = new ResizeObserver(
       ([entry]) => entry && setColumns(Math.max(100, Math.round(entry.contentRect.width / 100) * 100)),
@@ -109,9 +115,9 @@ export function Traces() {
       {failed && <Failure error={failed} />}
       {names.length === 0 && <Empty>No tag chosen. “Add a tag” takes up to {MOST_TAGS}.</Empty>}
       <div ref={box} className="flex h-[46%] min-h-56 shrink-0 flex-col">
-        <TraceCanvas traces={traces} from={from} to={to} zone={zone} />
+        <TraceCanvas traces={traces} from={from} to={to} zone={zone} onInset={lineUp} />
       </div>
-      <div className="py-1.5">
+      <div className="py-1.5" style={{ paddingLeft: inset.left, paddingRight: inset.right }}>
         {focusedTag && (
           <Strip
             label={focusedTag.name}

@@ -105,6 +105,28 @@ export function gapBoxes(traces: readonly Trace[], from: number, to: number): Re
   return boxes;
 }
 
+const SECOND = 1000;
+const MINUTE = 60 * SECOND;
+const HOUR = 60 * MINUTE;
+const DAY = 24 * HOUR;
+
+interface Tick {
+  readonly unit: 'second' | 'minute' | 'hour' | 'day' | 'month';
+  readonly step: number;
+  readonly length: number;
+}
+
+/** Steps that people count in; the first that gives at most a dozen ticks is taken. */
+const TICKS: readonly Tick[] = [
+  ...[1, 5, 10, 30].map((step): Tick => ({ unit: 'second', step, length: step * SECOND })),
+  ...[1, 5, 10, 30].map((step): Tick => ({ unit: 'minute', step, length: step * MINUTE })),
+  ...[1, 2, 6, 12].map((step): Tick => ({ unit: 'hour', step, length: step * HOUR })),
+  ...[1, 2, 7, 14].map((step): Tick => ({ unit: 'day', step, length: step * DAY })),
+  { unit: 'month', step: 1, length: 31 * DAY },
+  { unit: 'month', step: 3, length: 92 * DAY },
+];
+const tickOf = (length: number): Tick => TICKS.find((tick) => length / tick.length <= 12.5) ?? TICKS.at(-1)!;
+
 interface Settings {
   readonly traces: readonly Trace[];
   readonly from: number;
@@ -141,6 +163,7 @@ export function configuration({ traces, from, to, zone, onWindow }: Settings): C
           max: to,
           adapters: { date: { zone } },
           time: {
+            unit: tickOf(to - from).unit,
             displayFormats: {
               millisecond: 'HH:mm:ss.SSS',
               second: 'HH:mm:ss',
@@ -153,7 +176,7 @@ export function configuration({ traces, from, to, zone, onWindow }: Settings): C
           },
           grid: { display: false },
           border: { color: ink('--ink-2') },
-          ticks: { color: ink('--ink-2'), maxRotation: 0, autoSkipPadding: 24 },
+          ticks: { color: ink('--ink-2'), maxRotation: 0, autoSkip: false, stepSize: tickOf(to - from).step },
         },
         left: axis('left'),
         right: axis('right'),
