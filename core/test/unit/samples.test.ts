@@ -1,6 +1,13 @@
 import fc from 'fast-check';
 import {
+  AGGREGATE_NAMES,
   BLOCK_SAMPLES,
+  DEFAULT_CONFIGURATION,
+  computeAggregate,
+  cutIntoBuckets,
+  decodeFrame,
+  encodeFrame,
+  seriesOf,
   cutIntoBlocks,
   emptyFrame,
   envelopeOf,
@@ -84,6 +91,26 @@ describe('merging', () => {
 });
 
 describe('blocks', () => {
+  test('may be split anywhere: bytes and back, and joined, they are the same samples and give the same figures', () => {
+    fc.assert(
+      fc.property(rows, fc.nat(40), (list, at) => {
+        const whole = mergeFrames([frameOf(list)]).frame;
+        const n = whole.times.length;
+        const cut = Math.min(at, n);
+        const parts = [sliceFrame(whole, 0, cut), sliceFrame(whole, cut, n)].filter(({ times }) => times.length > 0);
+        const joined = mergeFrames(parts.map((part) => decodeFrame(encodeFrame(part)))).frame;
+        expect([...joined.times]).toEqual([...whole.times]);
+        expect([...joined.values]).toEqual([...whole.values]);
+        const buckets = cutIntoBuckets(0, 60, { kind: 'fixed', micros: 7 }, 'UTC');
+        for (const name of AGGREGATE_NAMES) {
+          const figures = (frame: Frame): unknown =>
+            computeAggregate(seriesOf(frame), buckets, name, DEFAULT_CONFIGURATION);
+          expect(figures(joined)).toEqual(figures(whole));
+        }
+      }),
+    );
+  });
+
   test('cover the samples in order, stay small and do not cross a month', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 3 * BLOCK_SAMPLES }), fc.constantFrom(60e6, 3600e6), (n, step) => {

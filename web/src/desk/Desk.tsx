@@ -8,9 +8,9 @@ import { Failure, Skeleton } from '../controls/States.tsx';
 import { showAge, showBytes, showNumber } from '../controls/values.ts';
 import { searchWith } from '../frame/useGo.ts';
 import { post } from '../server/calls.ts';
-import { useCoverage, useDesk } from '../server/queries.ts';
+import { useCoverage, useDesk, useGaps } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
-import { lengthWords, stamp } from '../window/times.ts';
+import { lengthWords, stamp, windowWords } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
 
 export function Desk() {
@@ -62,6 +62,7 @@ function Sheet({ desk }: { readonly desk: DeskAnswer }) {
       <Concerns desk={desk} />
       <Work jobs={desk.jobs} />
       <Machines desk={desk} />
+      <NotWatched />
       <SetAside desk={desk} />
     </>
   );
@@ -196,6 +197,41 @@ function Machines({ desk }: { readonly desk: DeskAnswer }) {
           <p className="py-3 text-ink-2">No source yet. Sources is where the first one is brought in.</p>
         )}
       </div>
+    </section>
+  );
+}
+
+const MOST_GAPS = 4;
+
+/** The newest gaps of the window. */
+function NotWatched() {
+  const { data } = useGaps();
+  const { search } = useLocation();
+  const zone = useZone();
+  if (!data || data.gaps.length === 0) return null;
+  return (
+    <section aria-label="Not watched in this window">
+      <Heading>
+        Not watched in this window{' '}
+        <span className="font-normal text-ink-2">
+          · {data.gaps.length} {data.gaps.length === 1 ? 'gap' : 'gaps'}
+        </span>
+      </Heading>
+      <ul className="border-t border-rule">
+        {data.gaps.slice(0, MOST_GAPS).map((gap) => (
+          <li key={`${gap.source}${gap.tag}${gap.from}`} className="row flex items-center gap-3">
+            <span className="figure w-52 shrink-0 truncate">
+              {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}
+            </span>
+            <span className="figure w-24 shrink-0">{lengthWords(gap.seconds * 1000)}</span>
+            <span className="min-w-0 flex-1 truncate">{gap.sentence}</span>
+            <span className="w-24 text-right text-ink-2">{gap.tag ?? `${gap.tags} tags`}</span>
+            <Link className="text-verdigris" to={{ pathname: '/coverage', search: searchWith(search) }}>
+              Show
+            </Link>
+          </li>
+        ))}
+      </ul>
     </section>
   );
 }

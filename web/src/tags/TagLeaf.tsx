@@ -105,7 +105,7 @@ export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose:
           ['Watched', row ? `${row.watchedPercent.toFixed(2)} % of this window` : '…'],
         ]}
       />
-      <div className="mt-3 flex gap-2">
+      <div className="mt-3 flex flex-wrap gap-2">
         <Button main onClick={() => go('/traces', { tags: tag.name })}>
           Open in Traces
         </Button>

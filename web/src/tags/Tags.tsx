@@ -125,11 +125,11 @@ function ListHead() {
     <div className="flex h-8 shrink-0 items-center gap-3 border-b border-ink/70 pr-3 text-ink-2">
       <span className="w-28 pl-1.5">Tag</span>
       <span className="min-w-0 flex-1">Description</span>
-      <span className="w-36 text-right">Now</span>
+      <span className="w-32 text-right">Now</span>
       <span className="w-4 text-center" title="Quality: Good, Uncertain, Bad">
         Q
       </span>
-      <span className="figure flex w-[30%] justify-between">
+      <span className="figure flex w-[30%] max-[1100px]:w-[22%] justify-between">
         {[from, (from + to) / 2, to].map((time) => (
           <span key={time}>{clock(time, zone, format)}</span>
         ))}
@@ -160,7 +160,7 @@ function TagRow({ tag, selected, onSelect }: RowProps) {
     >
       <span className="figure w-28 truncate pl-[3px]">{tag.name}</span>
       <span className="min-w-0 flex-1 truncate">{tag.description}</span>
-      <span className="w-36 truncate text-right">
+      <span className="w-32 truncate text-right">
         <span className={`figure ${grade === 'Bad' ? 'text-ink-2' : ''}`} data-now>
           {sample ? showValue(sample.value) : '—'}
         </span>{' '}
@@ -174,7 +174,7 @@ function TagRow({ tag, selected, onSelect }: RowProps) {
       >
         {sample ? grade[0] : '·'}
       </span>
-      <div className="w-[30%]">
+      <div className="w-[30%] max-[1100px]:w-[22%]">
         <Strip label={tag.name} row={coverageOf(coverage, tag)} expectedFrom={Date.parse(tag.inForceSince)} />
       </div>
     </div>

@@ -43,7 +43,7 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
       aria-label={label}
       value={value}
       onChange={(event) => set(event.target.value as AggregateName)}
-      className="h-[26px] max-w-44 rounded-paper border border-rule bg-raised px-1 text-right"
+      className="h-[26px] w-full max-w-40 rounded-paper border border-rule bg-raised px-1 text-right"
     >
       {AGGREGATE_NAMES.map((name) => (
         <option key={name}>{name}</option>
@@ -64,9 +64,9 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
       <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
         <table className="w-full">
           <thead className="sticky top-0 bg-paper text-ink-2">
-            <tr className="h-9 border-b border-ink/70 text-right">
+            <tr className="h-12 border-b border-ink/70 text-right">
               <th className="pl-1.5 text-left font-normal">
-                <label>
+                <label className="whitespace-nowrap">
                   Each{' '}
                   <select
                     aria-label="Interval"
@@ -80,8 +80,9 @@ export function ProcessedTable({ tag }: { readonly tag: Tag }) {
                       </option>
                     ))}
                   </select>
-                </label>{' '}
-                stamped at its start, {offsetOf(window.to, zone)}
+                </label>
+                <br />
+                <span className="whitespace-nowrap">stamped at its start, {offsetOf(window.to, zone)}</span>
               </th>
               <th className="font-normal">{choose(first, setFirst, 'First aggregate')}</th>
               <th className="font-normal">{choose(second, setSecond, 'Second aggregate')}</th>
