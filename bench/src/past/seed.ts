@@ -12,7 +12,7 @@ const WRITERS = 2;
 const REPORT_EVERY = 12;
 
 /** How a point is described to the server as a tag. */
-export function tagOf(point: Point, source: string, inForceSince: string): object {
+export function tagOf(point: Point, inForceSince: string, source: string): object {
   const {
     tag,
     description,
@@ -60,7 +60,7 @@ async function configure(calls: ServerCalls, connection: object): Promise<void> 
   await calls.json(
     'POST',
     '/tags',
-    THORNMERE.points.map((point) => tagOf(point, THORNMERE.name, inForceSince)),
+    THORNMERE.points.map((point) => tagOf(point, inForceSince, THORNMERE.name)),
   );
 }
 

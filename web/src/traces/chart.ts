@@ -1,33 +1,18 @@
 /** Chart.js as Wide Ledger uses it: only what is drawn, in our type and colours. */
-import {
-  Chart,
-  Filler,
-  LineController,
-  LineElement,
-  LinearScale,
-  PointElement,
-  TimeScale,
-  Tooltip,
-  type ChartConfiguration,
-  type ChartDataset,
-} from 'chart.js';
+import { Chart, registerables, type ChartConfiguration, type ChartDataset } from 'chart.js';
 import annotation, { type AnnotationOptions } from 'chartjs-plugin-annotation';
 import zoom from 'chartjs-plugin-zoom';
 import 'chartjs-adapter-luxon';
 import type { EnvelopeAnswer } from '@wide-ledger/contract';
 import { lengthWords, offsetOf, stamp } from '../window/times.ts';
+import { pointsOf, type Point } from './points.ts';
 
-Chart.register(LineController, LineElement, PointElement, LinearScale, TimeScale, Tooltip, Filler, annotation, zoom);
+Chart.register(...registerables, annotation, zoom);
 Chart.defaults.font.family = "'Spline Sans Mono Variable', monospace";
 Chart.defaults.font.size = 11;
 Chart.defaults.animation = false;
 
 export type TraceChart = Chart<'line', Point[]>;
-export interface Point {
-  x: number;
-  y: number | null;
-}
-
 export interface Trace {
   readonly tag: string;
   readonly unit: string;
@@ -47,20 +32,6 @@ export const penOf = (index: number): (typeof PENS)[number] => PENS[index % PENS
 
 /** A colour of the theme in force. */
 const ink = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
-
-/** Points with a break at every gap: a line never crosses what was not watched. */
-export function pointsOf({ times, values, gaps }: EnvelopeAnswer): Point[] {
-  const points: Point[] = [];
-  let gap = 0;
-  times.forEach((x, i) => {
-    while (gap < gaps.length && gaps[gap]!.from < x) {
-      if (points.length > 0) points.push({ x: gaps[gap]!.from, y: null });
-      gap++;
-    }
-    points.push({ x, y: values[i]! });
-  });
-  return points;
-}
 
 export function datasetsOf(traces: readonly Trace[]): ChartDataset<'line', Point[]>[] {
   return traces.map((trace, index) => ({
