@@ -1,6 +1,7 @@
 /** Ctrl or ⌘ and K: every screen, tag, source and action by its name. */
 import { Command } from 'cmdk';
 import { useEffect, useState } from 'react';
+import { remove } from '../server/calls.ts';
 import { useSources, useTags } from '../server/queries.ts';
 import { toggleLive, useWindowState } from '../window/windowStore.ts';
 import { SCREENS } from './screens.ts';
@@ -91,6 +92,13 @@ export function CommandBox() {
             onSelect={run(() => useWindowState.setState(({ utc }) => ({ utc: !utc })))}
           >
             UTC or the site's time
+          </Command.Item>
+          <Command.Item
+            value="action sign out leave"
+            className={item}
+            onSelect={run(() => void remove('/session').then(() => location.assign('/')))}
+          >
+            Sign out
           </Command.Item>
         </Command.Group>
         <Command.Group heading="Tags" className={group}>

@@ -55,6 +55,7 @@ async function sendBody<Answer>(method: string, path: string, body: unknown): Pr
 }
 
 export const post = <Answer>(path: string, body?: unknown): Promise<Answer> => sendBody('POST', path, body);
+export const remove = (path: string): Promise<null> => sendBody('DELETE', path, undefined);
 export const put = <Answer>(path: string, body: unknown): Promise<Answer> => sendBody('PUT', path, body);
 
 /** Hands a call's CSV answer to the browser as a file. */
