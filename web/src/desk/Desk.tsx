@@ -254,7 +254,7 @@ function SetAside({ desk }: { readonly desk: DeskAnswer }) {
           <tbody>
             {newest.map((row) => (
               <tr key={row.id} className="row h-8">
-                <td className="figure w-44 pr-3">{stamp(Date.parse(row.at), zone)}</td>
+                <td className="figure w-52 pr-3 whitespace-nowrap">{stamp(Date.parse(row.at), zone)}</td>
                 <td className="figure w-40 pr-3">{row.tag || '—'}</td>
                 <td className="figure w-36 pr-3">{row.value}</td>
                 <td className="pr-3">{row.reason}</td>

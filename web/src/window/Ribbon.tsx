@@ -83,7 +83,7 @@ export function Ribbon() {
           key={gap.from}
           className="absolute top-[18px] h-3.5 min-w-1.5 border-[1.5px] border-madder bg-raised"
           style={{
-            left: `${place(Date.parse(gap.from))}%`,
+            left: `min(${place(Date.parse(gap.from))}%, calc(100% - 6px))`,
             width: `${place(Date.parse(gap.to)) - place(Date.parse(gap.from))}%`,
           }}
           title={`${lengthWords(gap.seconds * 1000)} not watched: ${gap.sentence}`}
