@@ -13,42 +13,20 @@ const REPORT_EVERY = 12;
 
 /** How a point is described to the server as a tag. */
 export function tagOf(point: Point, inForceSince: string, source: string): object {
-  const {
-    tag,
-    description,
-    place,
-    unit,
-    type,
-    low,
-    high,
-    states,
-    area,
-    address,
-    register,
-    order,
-    scaling,
-    intervalMilliseconds,
-    deadband,
-    longestSilenceSeconds,
-  } = point;
+  const { tag, area, address, register, order, scaling, intervalMilliseconds, at: _formula, ...rest } = point;
+  const { deadband = { kind: 'none' }, longestSilenceSeconds = null, ...described } = rest;
   return {
     name: tag,
-    description,
-    place,
-    unit,
-    type,
-    low,
-    high,
-    ...(states ? { states } : {}),
+    ...described,
     inForceSince,
     collection: {
       source,
       address: { area, address, type: register, order },
       intervalMilliseconds,
       aligned: true,
-      ...(scaling ? { scaling } : {}),
-      deadband: deadband ?? { kind: 'none' },
-      longestSilenceSeconds: longestSilenceSeconds ?? null,
+      scaling,
+      deadband,
+      longestSilenceSeconds,
     },
   };
 }

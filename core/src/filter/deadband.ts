@@ -6,12 +6,6 @@ export type Deadband =
   | { readonly kind: 'absolute'; readonly width: number }
   | { readonly kind: 'percent'; readonly percent: number };
 
-export interface KeepRule {
-  readonly deadband: Deadband;
-  /** After this many microseconds the current value is kept anyway. Null: silence may last for ever. */
-  readonly longestSilence: number | null;
-}
-
 export interface KeptSample {
   readonly time: number;
   readonly value: number | string;

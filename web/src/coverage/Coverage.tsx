@@ -1,14 +1,16 @@
 /** Coverage: what was watched, what was not, and why. */
 import type { Gap, Tag } from '@wide-ledger/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useGaps, useTags } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
+import { useMoreAt } from '../tags/useMoreAt.ts';
 import { clock, lengthWords, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { GapLeaf } from './GapLeaf.tsx';
@@ -38,14 +40,12 @@ export function Coverage() {
           `${watched.toFixed(2)} % watched in this window · ${gaps.gaps.length} ${gaps.gaps.length === 1 ? 'gap' : 'gaps'}`
         }
         tools={
-          <input
-            data-filter
-            type="search"
-            aria-label="Filter by place or tag"
-            placeholder="/  place, tag…"
-            className="h-[30px] w-60 rounded-paper border border-edge bg-raised px-2.5"
-            value={words}
-            onChange={(event) => setWords(event.target.value)}
+          <FilterField
+            label="Filter by place or tag"
+            hint="place, tag…"
+            width="w-60"
+            words={words}
+            onWords={setWords}
           />
         }
       >
@@ -98,7 +98,8 @@ export function Coverage() {
 
 /** A row of strips per tag. */
 function Strips({ words }: { readonly words: string }) {
-  const { data, hasNextPage, isFetchingNextPage, fetchNextPage } = useTags(words);
+  const pages = useTags(words);
+  const { data } = pages;
   const { data: coverage } = useCoverage();
   const { from, to } = useWindow();
   const zone = useZone();
@@ -114,10 +115,7 @@ function Strips({ words }: { readonly words: string }) {
     overscan: 10,
   });
   const shown = virtual.getVirtualItems();
-  const lastShown = shown.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (lastShown > tags.length - 60 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
-  }, [lastShown, tags.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  useMoreAt(shown.at(-1)?.index ?? 0, tags.length, pages);
   const format = to - from > 2 * 86_400_000 ? 'd LLL' : 'HH:mm';
   return (
     <>

@@ -1,7 +1,8 @@
 /** Tags: a virtual list of everything in force, with live value, quality and strip. */
 import type { Tag } from '@wide-ledger/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { GRADE_COLOUR, gradeOf, showNumber, showValue } from '../controls/values.ts';
@@ -13,6 +14,7 @@ import { coverageOf } from '../strip/coverageOf.ts';
 import { clock } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { TagLeaf } from './TagLeaf.tsx';
+import { useMoreAt } from './useMoreAt.ts';
 
 const ROW_HEIGHT = 32;
 const PLACE_HEIGHT = 26;
@@ -34,7 +36,8 @@ function rowsOf(tags: readonly Tag[]): Row[] {
 export function Tags() {
   const [words, setWords] = useState('');
   const search = useDeferredValue(words);
-  const { data, error, hasNextPage, isFetchingNextPage, fetchNextPage } = useTags(search);
+  const pages = useTags(search);
+  const { data, error } = pages;
   const tags = useMemo(() => data?.pages.flatMap((page) => page.tags) ?? [], [data]);
   const rows = useMemo(() => rowsOf(tags), [tags]);
   const { selected, select } = useSelection(tags.map(({ name }) => name));
@@ -46,10 +49,7 @@ export function Tags() {
     overscan: 12,
   });
   const shown = virtual.getVirtualItems();
-  const lastShown = shown.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (lastShown > rows.length - 60 && hasNextPage && !isFetchingNextPage) void fetchNextPage();
-  }, [lastShown, rows.length, hasNextPage, isFetchingNextPage, fetchNextPage]);
+  useMoreAt(shown.at(-1)?.index ?? 0, rows.length, pages);
   const follow = shown.flatMap(({ index }) => {
     const row = rows[index]!;
     return row.kind === 'tag' ? [row.tag.id] : [];
@@ -63,14 +63,12 @@ export function Tags() {
         title="Tags"
         says={data && `${showNumber(data.pages[0]!.total)} ${search ? 'found' : 'in force'}`}
         tools={
-          <input
-            data-filter
-            type="search"
-            aria-label="Filter by name, unit, place or description"
-            placeholder="/  name, unit, place, description…"
-            className="h-[30px] w-72 rounded-paper border border-edge bg-raised px-2.5"
-            value={words}
-            onChange={(event) => setWords(event.target.value)}
+          <FilterField
+            label="Filter by name, unit, place or description"
+            hint="name, unit, place, description…"
+            width="w-72"
+            words={words}
+            onWords={setWords}
           />
         }
       >
