@@ -26,16 +26,114 @@ export const rawSample = sampleOutput.extend({ origin: z.enum(ORIGINS) });
 export const rawAnswer = z.object({ tag: z.string(), samples: z.array(rawSample), next: z.string().optional() });
 export type RawAnswer = z.infer<typeof rawAnswer>;
 
-export const processedQuery = tagAndWindow.extend({
-  aggregate: z.enum(AGGREGATE_NAMES),
-  interval: z.string().default('PT1H'),
-  zone: z.string().default('UTC'),
+/** How aggregates are computed; what is left out is as the tag has it, or else as the standard's defaults are. */
+const aggregateOverride = z.object({
   stepped: truth.optional(),
   treatUncertainAsBad: truth.optional(),
   percentDataBad: percent.optional(),
   percentDataGood: percent.optional(),
   useSlopedExtrapolation: truth.optional(),
 });
+
+const intervals = z.object({
+  interval: z
+    .string()
+    .default('PT1H')
+    .meta({ description: 'PT1H, P1D, P1M; or by the clock of the zone: hour, 15 minutes, shift:06:00/14:00/22:00' }),
+  zone: z.string().default('UTC'),
+  label: z.enum(['start', 'end']).default('start').meta({ description: 'which edge of an interval its row carries' }),
+});
+
+export const processedQuery = z.object({
+  ...tagAndWindow.shape,
+  ...intervals.shape,
+  ...aggregateOverride.shape,
+  aggregate: z.enum(AGGREGATE_NAMES),
+});
+
+const list = z.string().transform((text) => text.split(',').filter(Boolean));
+const aggregates = list.pipe(z.array(z.enum(AGGREGATE_NAMES)).min(1).max(AGGREGATE_NAMES.length));
+export const FORMATS = ['json', 'csv', 'xlsx', 'parquet'] as const;
+export type Format = (typeof FORMATS)[number];
+
+/** Several tags and aggregates over the same intervals, side by side. */
+export const tableQuery = z.object({
+  ...intervals.shape,
+  ...aggregateOverride.shape,
+  tags: list.pipe(z.array(z.string()).min(1).max(100)),
+  aggregates,
+  from: timeParameter,
+  to: timeParameter,
+});
+
+export const tableAnswer = z.object({
+  from: z.string(),
+  to: z.string(),
+  interval: z.string(),
+  zone: z.string(),
+  rows: z.array(z.record(z.string(), valueOutput)),
+});
+export type TableAnswer = z.infer<typeof tableAnswer>;
+
+/** A file of history: everything in the window, however much, streamed. */
+export const exportQuery = z.object({
+  ...intervals.shape,
+  ...aggregateOverride.shape,
+  kind: z.enum(['raw', 'processed', 'modified']).default('raw'),
+  tags: list.pipe(z.array(z.string()).min(1).max(1000)),
+  aggregates: aggregates.optional(),
+  from: timeParameter,
+  to: timeParameter,
+  format: z.enum(FORMATS).default('csv'),
+  layout: z.enum(['table', 'sheets']).default('table'),
+});
+
+export const modifiedQuery = tagAndWindow;
+export const modifiedSample = sampleOutput.extend({
+  origin: z.enum(ORIGINS),
+  kind: z.enum(['replaced', 'removed']),
+  modifiedAt: z.string(),
+  modifiedBy: z.string(),
+  reason: z.string().nullable(),
+});
+export type ModifiedSample = z.infer<typeof modifiedSample>;
+export const modifiedAnswer = z.object({ tag: z.string(), samples: z.array(modifiedSample) });
+export type ModifiedAnswer = z.infer<typeof modifiedAnswer>;
+
+const reason = z.string().trim().min(1, 'Say why: the reason stays with the old value.').max(500);
+
+/** New values in the place of old ones, or where there was none; the old ones stay in the modified history. */
+export const newCorrection = z.object({
+  tag: z.string().min(1),
+  reason,
+  samples: z.array(z.unknown()).min(1).max(100_000),
+});
+
+/** Removes the values of a window; they stay in the modified history. */
+export const newRemoval = z.object({ tag: z.string().min(1), reason, from: timeParameter, to: timeParameter });
+export const removalAnswer = z.object({ entry: z.number().nullable(), removed: z.number() });
+
+export const newAnnotation = z.object({
+  tag: z.string().min(1),
+  time: timeParameter,
+  text: z.string().trim().min(1, 'An annotation needs some text.').max(2000),
+});
+export const annotation = z.object({
+  id: z.number(),
+  tag: z.string(),
+  time: z.string(),
+  text: z.string(),
+  writtenBy: z.string(),
+  writtenAt: z.string(),
+});
+export type Annotation = z.infer<typeof annotation>;
+export const annotationsQuery = z.object({
+  tags: list.pipe(z.array(z.string()).min(1).max(100)),
+  from: timeParameter,
+  to: timeParameter,
+});
+export const annotationsAnswer = z.object({ annotations: z.array(annotation) });
+export type AnnotationsAnswer = z.infer<typeof annotationsAnswer>;
 
 export const processedAnswer = z.object({
   tag: z.string(),

@@ -4,6 +4,7 @@ export * from './access.ts';
 export * from './sources.ts';
 export * from './tags.ts';
 export * from './history.ts';
+export * from './stores.ts';
 export * from './coverage.ts';
 export * from './collector.ts';
 export * from './desk.ts';

@@ -37,6 +37,21 @@ export const collection = z.object({
 });
 export type Collection = z.infer<typeof collection>;
 
+/** How a tag's aggregates are computed where a request does not say; what is left out is the standard's default. */
+export const tagAggregateConfiguration = z
+  .object({
+    treatUncertainAsBad: z.boolean(),
+    percentDataBad: z.number().min(0).max(100),
+    percentDataGood: z.number().min(0).max(100),
+    useSlopedExtrapolation: z.boolean(),
+  })
+  .partial()
+  .refine(
+    ({ percentDataBad = 100, percentDataGood = 100 }) => percentDataGood >= 100 - percentDataBad,
+    'percentDataGood has to be at least 100 − percentDataBad.',
+  );
+export type TagAggregateConfiguration = z.infer<typeof tagAggregateConfiguration>;
+
 export const newTag = z
   .object({
     name: tagName,
@@ -49,6 +64,8 @@ export const newTag = z
     high: z.number().nullable().default(null),
     states: z.record(z.string(), z.string()).optional().meta({ description: 'names of a state by its number' }),
     collection: collection.optional(),
+    store: z.string().optional().meta({ description: 'name of the store that keeps it; default: the embedded one' }),
+    aggregateConfiguration: tagAggregateConfiguration.optional(),
     inForceSince: z
       .string()
       .optional()
@@ -59,6 +76,16 @@ export const newTag = z
     'The range is upside down: low has to lie below high.',
   );
 export type NewTag = z.infer<typeof newTag>;
+
+/** What of a tag can be changed while it is collected. */
+export const tagChange = z
+  .object({
+    stepped: z.boolean(),
+    aggregateConfiguration: tagAggregateConfiguration.nullable(),
+    description: z.string().max(400),
+  })
+  .partial();
+export type TagChange = z.infer<typeof tagChange>;
 
 export const newTags = z.union([newTag, z.array(z.unknown()).max(20_000)]);
 
@@ -83,6 +110,8 @@ export const tag = z.object({
   sourceId: z.number().int().nullable(),
   collection: collection.nullable(),
   inForceSince: z.string(),
+  store: z.string(),
+  aggregateConfiguration: tagAggregateConfiguration.nullable(),
   latest: sampleOutput.nullable(),
 });
 export type Tag = z.infer<typeof tag>;

@@ -7,7 +7,9 @@ import { openSite } from './site.ts';
 try {
   const settings = readSettings(process.env);
   const log = pino({ level: settings.WIDE_LEDGER_LOG, base: { process: 'server', site: settings.WIDE_LEDGER_SITE } });
-  const site = await openSite(settings, fileURLToPath(new URL('../migrations', import.meta.url)), log);
+  const beside = (file: string): string => fileURLToPath(new URL(file, import.meta.url));
+  const programs = { reading: beside('reading.mjs'), posting: beside('posting.mjs') };
+  const site = await openSite(settings, beside('../migrations'), programs, log);
   log.info({ url: site.url }, 'listening');
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {

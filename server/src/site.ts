@@ -1,13 +1,14 @@
 /** One site: a server with its own database, put together. Several can live in one process or on one machine. */
 import express from 'express';
 import helmet from 'helmet';
-import { randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { join, resolve } from 'node:path';
 import type { Logger } from 'pino';
 import { Guard } from './access/guard.ts';
 import { accessRoutes, prepareAdministrator } from './access/routes.ts';
+import { keyFile, Seal } from './access/seal.ts';
+import { annotationRoutes } from './annotations/routes.ts';
 import { benchRoutes } from './bench/routes.ts';
 import { Collectors } from './collectors/collectors.ts';
 import { collectorRoutes } from './collectors/routes.ts';
@@ -18,16 +19,22 @@ import { healthRoutes } from './desk/health.ts';
 import { deskRoutes } from './desk/routes.ts';
 import { documentPages, documentRoutes } from './documents/openapi.ts';
 import { ProblemError, problemHandler } from './http/problem.ts';
+import { correctionRoutes } from './journal/corrections.ts';
 import { Journal } from './journal/journal.ts';
 import { journalRoutes } from './journal/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
-import { Posting } from './ledger/posting.ts';
+import { PostingThread } from './ledger/postingThread.ts';
 import { Present } from './live/present.ts';
 import { liveRoutes } from './live/routes.ts';
+import { ReadingPool } from './reading/pool.ts';
 import { readingRoutes } from './reading/routes.ts';
 import type { Settings } from './settings.ts';
 import { sourceRoutes } from './sources/routes.ts';
+import { StoreKeeper } from './stores/keeper.ts';
+import { storeRoutes } from './stores/routes.ts';
+import { Stores } from './stores/stores.ts';
 import { Catalogue } from './tags/store.ts';
+import type { ThreadPrograms } from './threads.ts';
 import { tagRoutes } from './tags/routes.ts';
 
 export const VERSION = '0.1.0';
@@ -35,24 +42,36 @@ export const VERSION = '0.1.0';
 export interface Site {
   readonly url: string;
   readonly database: Database;
-  readonly posting: Posting;
+  readonly posting: PostingThread;
   close(): Promise<void>;
 }
 
 /** Opens the database, brings it up to date, and listens. @throws Error with a sentence when the port is taken. */
-export async function openSite(settings: Settings, migrationsFolder: string, log: Logger): Promise<Site> {
+export async function openSite(
+  settings: Settings,
+  migrationsFolder: string,
+  programs: ThreadPrograms,
+  log: Logger,
+): Promise<Site> {
   const database = await openDatabase(settings.DATABASE_URL, migrationsFolder, log);
   if (settings.WIDE_LEDGER_ADMIN_PASSWORD) await prepareAdministrator(database, settings.WIDE_LEDGER_ADMIN_PASSWORD);
   if (settings.WIDE_LEDGER_READER_PASSWORD) await prepareReader(database, settings.WIDE_LEDGER_READER_PASSWORD, log);
 
-  const guard = new Guard(database, sessionSecret(settings.WIDE_LEDGER_DATA));
+  const guard = new Guard(database, keyFile(settings.WIDE_LEDGER_DATA, 'session.key'));
   const catalogue = new Catalogue(database);
   const present = new Present(database);
   const collectors = new Collectors();
   const coverage = new Coverage(database, catalogue, (source) => collectors.isArriving(source));
   const journal = new Journal(database);
-  const posting = new Posting(database, log);
   await Promise.all([catalogue.refresh(), journal.prepareDays()]);
+  const sealKey = keyFile(settings.WIDE_LEDGER_DATA, 'seal.key');
+  const seal = new Seal(sealKey);
+  const stores = new Stores(database.pool, seal, log);
+  const threadSettings = { databaseUrl: settings.DATABASE_URL, sealKey, logLevel: settings.WIDE_LEDGER_LOG };
+  const reading = new ReadingPool(programs.reading, threadSettings);
+  const keeper = new StoreKeeper(database, stores, catalogue, log);
+
+  const posting = new PostingThread(programs.posting, threadSettings);
 
   const app = express();
   app.disable('x-powered-by');
@@ -77,7 +96,10 @@ export async function openSite(settings: Settings, migrationsFolder: string, log
     tagRoutes(catalogue, present, guard),
     sourceRoutes(catalogue, collectors, guard),
     collectorRoutes(catalogue, collectors, guard),
-    readingRoutes(database, catalogue, coverage, guard),
+    readingRoutes(catalogue, coverage, reading, guard),
+    correctionRoutes(catalogue, stores, journal, present, guard),
+    annotationRoutes(catalogue, stores, guard),
+    storeRoutes(keeper, stores, catalogue, seal, migrationsFolder, database, log, guard),
     coverageRoutes(catalogue, coverage, guard),
     jobRoutes(database, guard),
     deskRoutes(settings, database, catalogue, collectors, posting, guard),
@@ -97,7 +119,7 @@ export async function openSite(settings: Settings, migrationsFolder: string, log
 
   const server = createServer(app);
   const port = await listen(server, settings);
-  posting.start();
+  keeper.start();
   return {
     url: `http://${settings.WIDE_LEDGER_HOST}:${port}`,
     database,
@@ -105,7 +127,9 @@ export async function openSite(settings: Settings, migrationsFolder: string, log
     async close() {
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
-      await posting.stop();
+      await keeper.stop();
+      await Promise.all([posting.stop(), reading.close()]);
+      await stores.close();
       await database.pool.end();
     },
   };
@@ -119,16 +143,6 @@ function serveInterface(app: express.Express, folder: string | undefined): void 
   app.get('/{*path}', (_request, response) => {
     response.set('cache-control', 'no-cache').sendFile(resolve(folder, 'index.html'));
   });
-}
-
-/** The key that signs sessions: made once, kept readable by its owner only. */
-function sessionSecret(dataFolder: string): Uint8Array {
-  const file = join(dataFolder, 'session.key');
-  if (!existsSync(file)) {
-    mkdirSync(dataFolder, { recursive: true });
-    writeFileSync(file, randomBytes(32), { mode: 0o600 });
-  }
-  return new Uint8Array(readFileSync(file));
 }
 
 function listen(server: Server, settings: Settings): Promise<number> {

@@ -1,59 +1,55 @@
-/** Values at the edges of an interval (OPC 10000-13, 3.1.8 interpolated and 3.1.9 simple bounding values). */
+/**
+ * Values at given times that are no samples themselves (OPC 10000-13, 3.1.8 interpolated and 3.1.9 simple bounding
+ * values), found while the samples pass by once in ascending time.
+ */
 import { InfoBits, Status, isGood, withInfoBits } from '../status/codes.ts';
 import type { AggregateConfiguration } from './configuration.ts';
-import { countsAsBad, firstAtOrAfter, type Series } from './series.ts';
 
 export interface Bound {
   readonly value: number;
   readonly status: number;
 }
 
+/** One sample as it passes; `usable`: it does not count as Bad in the calculation. */
+export interface PassingSample {
+  readonly time: number;
+  readonly value: number;
+  readonly status: number;
+  readonly usable: boolean;
+}
+
 const MISSING: Bound = { value: NaN, status: Status.BadNoData };
+
 const interpolated = (value: number, good: boolean): Bound => ({
   value,
   status: withInfoBits(good ? Status.Good : Status.UncertainDataSubNormal, InfoBits.interpolated),
 });
 
-const line = (at: number, t0: number, v0: number, t1: number, v1: number): number =>
-  v0 + ((at - t0) * (v1 - v0)) / (t1 - t0);
+const raw = ({ value, status }: PassingSample): Bound => ({ value, status });
 
-/**
- * Interpolated bound: a usable raw value at the time itself, else between the nearest usable values on both sides,
- * however many unusable ones lie between (the status then is Uncertain_DataSubNormal). Without a usable value
- * before: Bad_NoData. After the last usable value it is extrapolated: held, or along the line of the last two with
- * UseSlopedExtrapolation; Uncertain_DataSubNormal, unless the tag was still watched at that time (D1).
- */
-export function interpolatedBound(series: Series, time: number, configuration: AggregateConfiguration): Bound {
-  const { times, values, status } = series;
-  const usable = (index: number): boolean => !countsAsBad(status[index]!, configuration);
-  const at = firstAtOrAfter(times, time);
-  if (times[at] === time && usable(at)) return { value: values[at]!, status: status[at]! };
-  let before = at - 1;
-  while (before >= 0 && !usable(before)) before--;
-  if (before < 0) return MISSING;
-  let after = times[at] === time ? at + 1 : at;
-  const skippedBefore = before < at - 1 || times[at] === time;
-  while (after < times.length && !usable(after)) after++;
-  const held = values[before]!;
-  const goodBefore = isGood(status[before]!) && !skippedBefore;
-  if (after >= times.length) {
-    const known = time <= series.dataEnd && at >= times.length;
-    if (known) return interpolated(held, goodBefore);
-    if (configuration.useSlopedExtrapolation && !configuration.stepped) {
-      let earlier = before - 1;
-      while (earlier >= 0 && !usable(earlier)) earlier--;
-      if (earlier >= 0) {
-        return interpolated(line(time, times[earlier]!, values[earlier]!, times[before]!, held), false);
-      }
-    }
-    return interpolated(held, configuration.stepped && at < times.length && goodBefore);
-  }
-  if (configuration.stepped) return interpolated(held, goodBefore);
-  const skippedAfter = after > at;
-  return interpolated(
-    line(time, times[before]!, held, times[after]!, values[after]!),
-    goodBefore && !skippedAfter && isGood(status[after]!),
-  );
+/** The straight line through two samples, at a time. */
+export const lineAt = (
+  time: number,
+  from: Pick<PassingSample, 'time' | 'value'>,
+  to: Pick<PassingSample, 'time' | 'value'>,
+): number => from.value + ((time - from.time) * (to.value - from.value)) / (to.time - from.time);
+
+/** What has passed: the last sample, the last usable one, and the usable one before that. */
+export interface Passed {
+  readonly last: PassingSample | null;
+  readonly usable: PassingSample | null;
+  readonly earlierUsable: PassingSample | null;
+}
+
+/** A time whose interpolated bound still waits for the next usable sample. */
+interface Waiting {
+  readonly index: number;
+  readonly before: PassingSample;
+  readonly earlier: PassingSample | null;
+  /** Whether `before` is Good and next to the time. */
+  readonly goodBefore: boolean;
+  /** Whether a sample that is not usable lies at the time or between it and the next usable one. */
+  skipped: boolean;
 }
 
 /**
@@ -61,16 +57,110 @@ export function interpolatedBound(series: Series, time: number, configuration: A
  * even a Bad one; a Bad or missing value before gives Bad_NoData; stepped data hold the value before with its
  * quality; sloped data that end at a Bad or missing value hold it as Uncertain_DataSubNormal (D11).
  */
-export function simpleBound(series: Series, time: number, configuration: AggregateConfiguration): Bound {
-  const { times, values, status } = series;
-  const at = firstAtOrAfter(times, time);
-  if (times[at] === time) return { value: values[at]!, status: status[at]! };
-  const before = at - 1;
-  if (before < 0 || countsAsBad(status[before]!, configuration)) return MISSING;
-  const held = values[before]!;
-  const goodBefore = isGood(status[before]!);
-  if (at >= times.length) return interpolated(held, goodBefore && time <= series.dataEnd);
-  if (configuration.stepped) return interpolated(held, goodBefore);
-  if (countsAsBad(status[at]!, configuration)) return interpolated(held, false);
-  return interpolated(line(time, times[before]!, held, times[at]!, values[at]!), goodBefore && isGood(status[at]!));
+function simpleBound(
+  time: number,
+  before: PassingSample | null,
+  after: PassingSample | null,
+  stepped: boolean,
+  dataEnd: number,
+): Bound {
+  if (before?.time === time) return raw(before);
+  if (after?.time === time) return raw(after);
+  if (!before?.usable) return MISSING;
+  const goodBefore = isGood(before.status);
+  if (!after) return interpolated(before.value, goodBefore && time <= dataEnd);
+  if (stepped) return interpolated(before.value, goodBefore);
+  if (!after.usable) return interpolated(before.value, false);
+  return interpolated(lineAt(time, before, after), goodBefore && isGood(after.status));
+}
+
+/**
+ * Finds both bounds at each of the given times. Samples are announced by {@link arrive} before they become part of
+ * what has passed; at the end {@link finish} settles what is still open.
+ *
+ * Interpolated bound: a usable raw value at the time itself, else between the nearest usable values on both sides,
+ * however many unusable ones lie between (the status then is Uncertain_DataSubNormal). Without a usable value
+ * before: Bad_NoData. After the last usable value it is extrapolated: held, or along the line of the last two with
+ * UseSlopedExtrapolation; Uncertain_DataSubNormal, unless the tag was still watched at that time (D1).
+ */
+export class BoundFinder {
+  readonly simple: Bound[] = [];
+  readonly interpolated: Bound[] = [];
+  private next = 0;
+  private waiting: Waiting[] = [];
+
+  /** @param times ascending, in microseconds. */
+  constructor(
+    private readonly times: Float64Array,
+    private readonly configuration: AggregateConfiguration,
+  ) {}
+
+  /** Whether a sample at this time has nothing left to tell. */
+  get settled(): boolean {
+    return this.next === this.times.length && this.waiting.length === 0;
+  }
+
+  /** Whether any of the times lies at or before this one and was not looked at yet. */
+  isDue(time: number): boolean {
+    return this.next < this.times.length && this.times[this.next]! <= time;
+  }
+
+  arrive(sample: PassingSample, passed: Passed): void {
+    while (this.isDue(sample.time)) this.meet(this.next++, sample, passed);
+    if (this.waiting.length === 0) return;
+    if (!sample.usable) for (const one of this.waiting) one.skipped = true;
+    else this.resolve(sample);
+  }
+
+  private meet(index: number, sample: PassingSample, { last, usable, earlierUsable }: Passed): void {
+    const time = this.times[index]!;
+    this.simple[index] = simpleBound(time, last, sample, this.configuration.stepped, Infinity);
+    const at = last?.time === time ? last : sample.time === time ? sample : null;
+    if (at?.usable) this.interpolated[index] = raw(at);
+    else if (!usable) this.interpolated[index] = MISSING;
+    else {
+      const near = at === null && usable === last;
+      this.waiting.push({
+        index,
+        before: usable,
+        earlier: earlierUsable,
+        goodBefore: near && isGood(usable.status),
+        skipped: at !== null,
+      });
+    }
+  }
+
+  private resolve(after: PassingSample): void {
+    for (const { index, before, goodBefore, skipped } of this.waiting) {
+      this.interpolated[index] = this.configuration.stepped
+        ? interpolated(before.value, goodBefore)
+        : interpolated(lineAt(this.times[index]!, before, after), goodBefore && !skipped && isGood(after.status));
+    }
+    this.waiting = [];
+  }
+
+  /** No more samples: what is open lies at or after the last usable one. */
+  finish({ last, usable, earlierUsable }: Passed, dataEnd: number): void {
+    for (const { index, before, earlier, goodBefore } of this.waiting) {
+      // Samples follow, none of them usable: with stepped data they do not matter.
+      this.interpolated[index] = this.extrapolate(index, before, earlier, this.configuration.stepped && goodBefore);
+    }
+    this.waiting = [];
+    for (; this.next < this.times.length; this.next++) {
+      const index = this.next;
+      const time = this.times[index]!;
+      this.simple[index] = simpleBound(time, last, null, this.configuration.stepped, dataEnd);
+      if (last?.time === time && last.usable) this.interpolated[index] = raw(last);
+      else if (!usable) this.interpolated[index] = MISSING;
+      else if (time <= dataEnd && last!.time !== time) {
+        this.interpolated[index] = interpolated(usable.value, usable === last && isGood(usable.status));
+      } else this.interpolated[index] = this.extrapolate(index, usable, earlierUsable, false);
+    }
+  }
+
+  private extrapolate(index: number, before: PassingSample, earlier: PassingSample | null, good: boolean): Bound {
+    const { useSlopedExtrapolation, stepped } = this.configuration;
+    if (!useSlopedExtrapolation || stepped || !earlier) return interpolated(before.value, good);
+    return interpolated(lineAt(this.times[index]!, earlier, before), false);
+  }
 }

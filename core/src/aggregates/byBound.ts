@@ -1,30 +1,24 @@
 /** Aggregates that are the bounds themselves. */
 import { Status, isBad, isGood } from '../status/codes.ts';
-import { interpolatedBound, simpleBound } from './bounds.ts';
+import type { IntervalView } from './interval.ts';
+import type { Bound } from './bounds.ts';
 import { calculated, noData, type Aggregate } from './result.ts';
 
-/** The interpolated bound at the interval's start. Never Calculated or Partial; after the data it is extrapolated. */
-export const interpolative: Aggregate = ({ series, begin, configuration }) => ({
-  time: begin,
-  ...interpolatedBound(series, begin, configuration),
-});
+const simpleAt = (view: IntervalView, time: number): Bound =>
+  time === view.earlier ? view.simpleAtEarlier : view.simpleAtLater;
 
-export const startBound: Aggregate = ({ series, begin, configuration }) => ({
-  time: begin,
-  ...simpleBound(series, begin, configuration),
-});
+/** The interpolated bound at the interval's start. Never Calculated or Partial; after the data it is extrapolated. */
+export const interpolative: Aggregate = (view) => ({ time: view.begin, ...view.interpolatedAtBegin });
+
+export const startBound: Aggregate = (view) => ({ time: view.begin, ...simpleAt(view, view.begin) });
 
 /** The simple bound at the interval's end, stamped with it (D7). */
-export const endBound: Aggregate = ({ series, finish, configuration }) => ({
-  time: finish,
-  ...simpleBound(series, finish, configuration),
-});
+export const endBound: Aggregate = (view) => ({ time: view.finish, ...simpleAt(view, view.finish) });
 
 /** EndBound minus StartBound in the direction of the request. */
 export const deltaBounds: Aggregate = (view) => {
-  const { series, begin, finish, configuration } = view;
-  const from = simpleBound(series, begin, configuration);
-  const to = simpleBound(series, finish, configuration);
+  const from = simpleAt(view, view.begin);
+  const to = simpleAt(view, view.finish);
   if (isBad(from.status) || isBad(to.status)) return noData(view);
   const good = isGood(from.status) && isGood(to.status);
   return calculated(view, to.value - from.value, good ? Status.Good : Status.UncertainDataSubNormal);

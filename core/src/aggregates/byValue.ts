@@ -1,90 +1,82 @@
 /** Aggregates over the raw values inside the interval, without bounds. */
-import { Status, isBad, isGood } from '../status/codes.ts';
+import { Status, isGood } from '../status/codes.ts';
+import type { IntervalSums } from './intervalSums.ts';
+import { calculated, noData, statusByCount, type Aggregate, type AggregateResult } from './result.ts';
 import type { IntervalView } from './interval.ts';
-import { calculated, noData, statusByCount, type Aggregate } from './result.ts';
-import { countsAsBad } from './series.ts';
-
-interface GoodValues {
-  count: number;
-  mean: number;
-  /** Sum of squared distances from the mean (Welford), so that large offsets lose no digits. */
-  squares: number;
-  sum: number;
-}
-
-function collectGood({ series, first, end }: IntervalView): GoodValues {
-  const { values, status } = series;
-  const good: GoodValues = { count: 0, mean: 0, squares: 0, sum: 0 };
-  for (let i = first; i < end; i++) {
-    if (!isGood(status[i]!)) continue;
-    const value = values[i]!;
-    good.count++;
-    good.sum += value;
-    const distance = value - good.mean;
-    good.mean += distance / good.count;
-    good.squares += distance * (value - good.mean);
-  }
-  return good;
-}
-
-/** Whether a value that is not Good was left out: lowers the status of Range, StandardDeviation and Variance (D8). */
-const statusIfIgnored = (view: IntervalView, used: number): number =>
-  used < view.end - view.first ? Status.UncertainDataSubNormal : Status.Good;
 
 /** Mean of the Good raw values, each weighing the same; none: Bad_NoData. */
 export const average: Aggregate = (view) => {
-  const good = collectGood(view);
-  return good.count === 0 ? noData(view) : calculated(view, good.sum / good.count, statusByCount(view));
+  const { good, sum } = view.sums;
+  return good === 0 ? noData(view) : calculated(view, sum.total / good, statusByCount(view));
 };
 
 /** Number of Good raw values; 0 with status Good in an interval without any inside the data (D10). */
-export const count: Aggregate = (view) => calculated(view, collectGood(view).count, statusByCount(view));
+export const count: Aggregate = (view) => calculated(view, view.sums.good, statusByCount(view));
 
+/** Exact product of two doubles as an unevaluated pair (Dekker). */
+function product(a: number, b: number): [main: number, rest: number] {
+  const split = (value: number): [number, number] => {
+    const big = 134217729 * value;
+    const high = big - (big - value);
+    return [high, value - high];
+  };
+  const main = a * b;
+  const [aHigh, aLow] = split(a);
+  const [bHigh, bLow] = split(b);
+  return [main, aLow * bLow - (main - aHigh * bHigh - aLow * bHigh - aHigh * bLow)];
+}
+
+/**
+ * Sum of squared distances from the mean: Σv² − (Σv)²/n, with both sums in about 32 digits, so that a large offset
+ * costs none of the 16 that are answered.
+ */
+function squaredDistances({ good, sum, squares, least, greatest }: IntervalSums): number {
+  if (least!.value === greatest!.value) return 0;
+  const main = sum.main + sum.rest;
+  const rest = sum.rest - (main - sum.main);
+  const [square, lost] = product(main, main);
+  const quotient = square / good;
+  const [back, backLost] = product(quotient, good);
+  const quotientRest = (square - back - backLost + lost + 2 * main * rest) / good;
+  const distances = squares.main - quotient + (squares.rest - quotientRest);
+  return Number.isNaN(distances) ? Infinity : Math.max(0, distances);
+}
+
+/** Uncertain_DataSubNormal where a value that is not Good was left out (D8). */
 const spread =
-  (toResult: (good: GoodValues) => number): Aggregate =>
+  (toResult: (distances: number, count: number) => number): Aggregate =>
   (view) => {
-    const good = collectGood(view);
-    return good.count === 0 ? noData(view) : calculated(view, toResult(good), statusIfIgnored(view, good.count));
+    const { sums } = view;
+    if (sums.good === 0) return noData(view);
+    const status = sums.good < sums.members ? Status.UncertainDataSubNormal : Status.Good;
+    return calculated(view, toResult(squaredDistances(sums), sums.good), status);
   };
 
-const sampleVariance = ({ count, squares }: GoodValues): number => (count === 1 ? 0 : squares / (count - 1));
-const populationVariance = ({ count, squares }: GoodValues): number => squares / count;
+const sample = (distances: number, count: number): number => (count === 1 ? 0 : distances / (count - 1));
+const population = (distances: number, count: number): number => distances / count;
 
-export const varianceSample = spread(sampleVariance);
-export const variancePopulation = spread(populationVariance);
-export const standardDeviationSample = spread((good) => Math.sqrt(sampleVariance(good)));
-export const standardDeviationPopulation = spread((good) => Math.sqrt(populationVariance(good)));
+export const varianceSample = spread(sample);
+export const variancePopulation = spread(population);
+export const standardDeviationSample = spread((distances, count) => Math.sqrt(sample(distances, count)));
+export const standardDeviationPopulation = spread((distances, count) => Math.sqrt(population(distances, count)));
 
 /**
  * Changes between successive usable values; the first is compared with the usable value before the interval,
  * and counts as a change where there is none.
  */
-export const numberOfTransitions: Aggregate = (view) => {
-  const { series, configuration, first, end } = view;
-  const { values, status } = series;
-  const usable = (index: number): boolean => !countsAsBad(status[index]!, configuration);
-  let before = first - 1;
-  while (before >= 0 && !usable(before)) before--;
-  let last = before >= 0 ? values[before]! : NaN;
-  let transitions = 0;
-  for (let i = first; i < end; i++) {
-    if (!usable(i)) continue;
-    if (values[i] !== last) transitions++;
-    last = values[i]!;
-  }
-  return calculated(view, transitions, statusByCount(view));
-};
+export const numberOfTransitions: Aggregate = (view) => calculated(view, view.sums.transitions, statusByCount(view));
 
 /** The first raw value in the direction of the request, whatever its quality, at its own time (D6). */
-export const start: Aggregate = (view) => rawValue(view, view.begin < view.finish ? view.first : view.end - 1);
+export const start: Aggregate = (view) => rawValue(view, view.begin < view.finish);
 
 /** The last raw value in the direction of the request, whatever its quality, at its own time (D6). */
-export const end: Aggregate = (view) => rawValue(view, view.begin < view.finish ? view.end - 1 : view.first);
+export const end: Aggregate = (view) => rawValue(view, view.begin > view.finish);
 
-function rawValue(view: IntervalView, index: number): ReturnType<Aggregate> {
-  const { series, first, end } = view;
-  if (end === first) return noData(view);
-  return { time: series.times[index]!, value: series.values[index]!, status: series.status[index]! };
+function rawValue(view: IntervalView, first: boolean): AggregateResult {
+  const { sums } = view;
+  if (sums.members === 0) return noData(view);
+  const { time, value, status } = first ? sums.first : sums.last;
+  return { time, value, status };
 }
 
 /**
@@ -92,22 +84,11 @@ function rawValue(view: IntervalView, index: number): ReturnType<Aggregate> {
  * value that is not Good had to be passed over to find either.
  */
 export const delta: Aggregate = (view) => {
-  const { series, first, end } = view;
-  let from = first;
-  let to = end - 1;
-  while (from < end && !isGood(series.status[from]!)) from++;
-  if (from === end) return noData(view);
-  while (!isGood(series.status[to]!)) to--;
-  const passed = from > first || to < end - 1;
-  return calculated(
-    view,
-    series.values[to]! - series.values[from]!,
-    passed ? Status.UncertainDataSubNormal : Status.Good,
-  );
+  const { good, first, last, firstGood, lastGood } = view.sums;
+  if (good === 0) return noData(view);
+  const passedOver = !isGood(first.status) || !isGood(last.status);
+  return calculated(view, lastGood - firstGood, passedOver ? Status.UncertainDataSubNormal : Status.Good);
 };
 
-/** Whether any raw value in the interval is Bad. */
-export function hasBad({ series, first, end }: IntervalView): boolean {
-  for (let i = first; i < end; i++) if (isBad(series.status[i]!)) return true;
-  return false;
-}
+/** Number of annotations whose annotated time is in the interval, by whomever; 0 where there is none, always Good. */
+export const annotationCount: Aggregate = (view) => calculated(view, view.annotations, Status.Good);

@@ -1,3 +1,5 @@
+import { isBad, isGood } from '../status/codes.ts';
+
 /** The aggregate configuration of OPC 10000-13 (4.2.1) together with whether a tag's values hold or slope. */
 export interface AggregateConfiguration {
   readonly treatUncertainAsBad: boolean;
@@ -22,3 +24,7 @@ export function isValidConfiguration({ percentDataBad, percentDataGood }: Aggreg
   const inRange = [percentDataBad, percentDataGood].every((percent) => percent >= 0 && percent <= 100);
   return inRange && percentDataGood >= 100 - percentDataBad;
 }
+
+/** Whether a status counts as Bad in a calculation: Bad itself, and Uncertain where it is to be treated as Bad. */
+export const countsAsBad = (status: number, { treatUncertainAsBad }: AggregateConfiguration): boolean =>
+  status !== 0 && (isBad(status) || (treatUncertainAsBad && !isGood(status)));

@@ -1,41 +1,26 @@
 /** Least and greatest values: of the raw values, and with simple bounds (the "2" variants). */
-import { InfoBits, Status, isBad, isGood } from '../status/codes.ts';
-import { simpleBound } from './bounds.ts';
-import { hasBad } from './byValue.ts';
+import { InfoBits, Status } from '../status/codes.ts';
+import type { Bound } from './bounds.ts';
+import { countsAsBad } from './configuration.ts';
 import type { IntervalView } from './interval.ts';
+import { moreExtreme, type Extreme } from './intervalSums.ts';
 import { calculated, marked, noData, statusByTime, type Aggregate } from './result.ts';
-import { countsAsBad } from './series.ts';
 
 /** Compares so that "before" means more extreme. */
 type Direction = 1 | -1;
 const LEAST: Direction = 1;
 const GREATEST: Direction = -1;
 
-interface Extreme {
-  readonly index: number;
-  readonly value: number;
-  /** Several samples share it. */
-  readonly multiple: boolean;
-  /** An Uncertain sample lies beyond it (D5). */
-  readonly outdone: boolean;
-}
+const goodExtreme = ({ sums }: IntervalView, direction: Direction): Extreme | null =>
+  direction === LEAST ? sums.least : sums.greatest;
 
-function goodExtreme({ series, first, end }: IntervalView, direction: Direction): Extreme | null {
-  const { values, status } = series;
-  let index = -1;
-  let multiple = false;
-  for (let i = first; i < end; i++) {
-    if (!isGood(status[i]!)) continue;
-    const order = index < 0 ? -1 : direction * (values[i]! - values[index]!);
-    if (order < 0) [index, multiple] = [i, false];
-    else if (order === 0) multiple = true;
-  }
-  if (index < 0) return null;
-  let outdone = false;
-  for (let i = first; i < end && !outdone; i++) {
-    outdone = !isGood(status[i]!) && !isBad(status[i]!) && direction * (values[i]! - values[index]!) < 0;
-  }
-  return { index, value: values[index]!, multiple, outdone };
+const uncertainExtreme = ({ sums }: IntervalView, direction: Direction): Extreme | null =>
+  direction === LEAST ? sums.leastUncertain : sums.greatestUncertain;
+
+/** Whether an Uncertain sample lies beyond the extreme of the Good ones (D5). */
+function isOutdone(view: IntervalView, good: Extreme, direction: Direction): boolean {
+  const uncertain = uncertainExtreme(view, direction);
+  return uncertain !== null && direction * (uncertain.value - good.value) < 0;
 }
 
 /**
@@ -47,12 +32,11 @@ const extreme =
   (view) => {
     const found = goodExtreme(view, direction);
     if (!found) return noData(view);
-    const time = view.series.times[found.index]!;
-    const lowered = found.outdone || hasBad(view);
-    const raw = atItsTime ? !lowered : time === view.begin;
-    const bits = (raw ? 0 : InfoBits.calculated) | (found.multiple ? InfoBits.multipleValues : 0);
+    const lowered = isOutdone(view, found, direction) || view.sums.bad > 0;
+    const raw = atItsTime ? !lowered : found.time === view.begin;
+    const bits = (raw ? 0 : InfoBits.calculated) | (found.many ? InfoBits.multipleValues : 0);
     const status = lowered ? Status.UncertainDataSubNormal : Status.Good;
-    return marked(view, atItsTime ? time : view.begin, found.value, status, bits);
+    return marked(view, atItsTime ? found.time : view.begin, found.value, status, bits);
   };
 
 export const minimum = extreme(LEAST, false);
@@ -62,44 +46,34 @@ export const maximumActualTime = extreme(GREATEST, true);
 
 /** Greatest minus least of the Good values. Uncertain where a value that is not Good was left out (D5, D8). */
 export const range: Aggregate = (view) => {
-  const least = goodExtreme(view, LEAST);
-  const greatest = goodExtreme(view, GREATEST);
+  const { sums, configuration } = view;
+  const { least, greatest } = sums;
   if (!least || !greatest) return noData(view);
-  const { series, configuration, first, end } = view;
-  let ignored = hasBad(view) || least.outdone || greatest.outdone;
-  for (let i = first; i < end && !ignored; i++) {
-    ignored = !configuration.treatUncertainAsBad && !isGood(series.status[i]!);
-  }
+  const ignored =
+    sums.bad > 0 ||
+    isOutdone(view, least, LEAST) ||
+    isOutdone(view, greatest, GREATEST) ||
+    (!configuration.treatUncertainAsBad && sums.uncertain > 0);
   return calculated(view, greatest.value - least.value, ignored ? Status.UncertainDataSubNormal : Status.Good);
 };
 
-interface BoundedExtreme {
-  readonly time: number;
-  readonly value: number;
+interface BoundedExtreme extends Extreme {
   readonly from: 'start bound' | 'raw' | 'end bound';
-  readonly multiple: boolean;
 }
 
 /** Extreme of the usable raw values and the simple start bound; for sloped data of the end bound too. */
 function boundedExtreme(view: IntervalView, direction: Direction): BoundedExtreme | null {
-  const { series, configuration, first, end, low, high } = view;
-  let best: BoundedExtreme | null = null;
-  const consider = (time: number, value: number, from: BoundedExtreme['from']): void => {
+  const { sums, configuration, earlier, low, high, simpleAtEarlier, simpleAtHigh } = view;
+  const uncertain = configuration.treatUncertainAsBad ? null : uncertainExtreme(view, direction);
+  const raw = moreExtreme(goodExtreme(view, direction), uncertain, direction);
+  let best: BoundedExtreme | null = raw && { ...raw, from: 'raw' };
+  const consider = (time: number, { value, status }: Bound, from: BoundedExtreme['from'], winsTies: boolean): void => {
+    if (countsAsBad(status, configuration)) return;
     const order = best === null ? -1 : direction * (value - best.value);
-    if (order < 0) best = { time, value, from, multiple: false };
-    else if (order === 0 && from === 'raw' && best!.from === 'raw') best = { ...best!, multiple: true };
+    if (order < 0 || (order === 0 && winsTies)) best = { time, value, from, many: false };
   };
-  const startBound = simpleBound(series, low, configuration);
-  if (!countsAsBad(startBound.status, configuration) && series.times[first] !== low) {
-    consider(low, startBound.value, 'start bound');
-  }
-  for (let i = first; i < end; i++) {
-    if (!countsAsBad(series.status[i]!, configuration)) consider(series.times[i]!, series.values[i]!, 'raw');
-  }
-  if (!configuration.stepped && series.times[end - 1] !== high) {
-    const endBound = simpleBound(series, high, configuration);
-    if (!countsAsBad(endBound.status, configuration)) consider(high, endBound.value, 'end bound');
-  }
+  if (low === earlier && sums.first.time !== low) consider(low, simpleAtEarlier, 'start bound', true);
+  if (!configuration.stepped && sums.last.time !== high) consider(high, simpleAtHigh, 'end bound', false);
   return best;
 }
 
@@ -114,7 +88,7 @@ const extreme2 =
     const raw = best.from === 'raw' && (atItsTime || best.time === view.begin);
     const source = bound ? InfoBits.interpolated : raw ? 0 : InfoBits.calculated;
     const time = atItsTime ? best.time : view.begin;
-    return marked(view, time, best.value, status, source | (best.multiple ? InfoBits.multipleValues : 0));
+    return marked(view, time, best.value, status, source | (best.many ? InfoBits.multipleValues : 0));
   };
 
 export const minimum2 = extreme2(LEAST, false);

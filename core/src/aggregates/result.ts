@@ -1,7 +1,8 @@
 /** What an aggregate gives for one interval, and how its status follows from the data behind it. */
-import { InfoBits, Status, isBad, isGood, isUncertain, withInfoBits } from '../status/codes.ts';
+import { InfoBits, Status, isBad, isGood, withInfoBits } from '../status/codes.ts';
 import type { AggregateConfiguration } from './configuration.ts';
-import { measureRegions, type IntervalView } from './interval.ts';
+import { countsAsBad } from './configuration.ts';
+import type { IntervalView } from './interval.ts';
 
 /** `value` is NaN where there is none. `time`: start of the interval unless the aggregate says otherwise. */
 export interface AggregateResult {
@@ -42,19 +43,23 @@ export function statusByShare(good: number, bad: number, whole: number, configur
 }
 
 /** Status of a value-based aggregate: by the number of Good and Bad raw values in the interval. None at all: Good (D10). */
-export function statusByCount({ series, configuration, first, end }: IntervalView): number {
-  let good = 0;
-  let uncertain = 0;
-  for (let i = first; i < end; i++) {
-    if (isGood(series.status[i]!)) good++;
-    else if (isUncertain(series.status[i]!)) uncertain++;
-  }
-  const bad = end - first - good - (configuration.treatUncertainAsBad ? 0 : uncertain);
-  return statusByShare(good, bad, end - first, configuration);
+export function statusByCount({ sums, configuration }: IntervalView): number {
+  const bad = sums.bad + (configuration.treatUncertainAsBad ? sums.uncertain : 0);
+  return statusByShare(sums.good, bad, sums.members, configuration);
 }
 
-/** Status of a time-based aggregate: by the duration of Good and Bad regions over [from, to]. */
-export function statusByTime(view: IntervalView, sloped: boolean, from = view.low, to = view.high): number {
-  const { good, bad } = measureRegions(view, from, to, sloped);
-  return statusByShare(good, bad, to - from, view.configuration);
+/**
+ * Status of a time-based aggregate: by the duration of Good and Bad regions from a time to the end of the interval's
+ * data. With `sloped`, a Good region that ends at a Bad sample is Uncertain (D3). No length at all: by the one sample.
+ * @param from the effective start, or a later time before which everything is Bad.
+ */
+export function statusByTime(view: IntervalView, sloped: boolean, from = view.low): number {
+  const { sums, configuration, low, high } = view;
+  const whole = high - from;
+  if (whole === 0) {
+    const { status } = sums.last;
+    return statusByShare(isGood(status) ? 1 : 0, countsAsBad(status, configuration) ? 1 : 0, 1, configuration);
+  }
+  const good = sums.goodTime + (sloped ? 0 : sums.goodThenBadTime);
+  return statusByShare(good, sums.badTime - (from - low), whole, configuration);
 }

@@ -1,7 +1,10 @@
-/** Frames to bytes and back. Layout: version, flags, count, then times, values, status, and what the flags announce. */
+/**
+ * Frames to bytes and back. Layout: version, flags, count, then times, values, status, and what the flags announce.
+ * 64-bit integers are written as what is missing from the doubles next to them, 512 at most.
+ */
 import { ByteReader, ByteWriter, FrameError } from './bytes.ts';
 import { readRuns, readTags, readTimes, readValues, writeRuns, writeTags, writeTimes, writeValues } from './columns.ts';
-import { MAXIMUM_FRAME_SAMPLES, type Frame } from './frame.ts';
+import { MAXIMUM_FRAME_SAMPLES, wholeOf, type Frame } from './frame.ts';
 
 /** First byte of every frame. A frame with another version is refused, never guessed at. */
 export const FRAME_VERSION = 0x31;
@@ -9,6 +12,8 @@ export const FRAME_VERSION = 0x31;
 const WITH_TAGS = 1;
 const WITH_ORIGINS = 2;
 const WITH_TEXTS = 4;
+const WITH_WHOLES = 8;
+const ALL_FLAGS = 15;
 
 const toUtf8 = new TextEncoder();
 const fromUtf8 = new TextDecoder('utf-8', { fatal: true });
@@ -21,8 +26,12 @@ export function encodeFrame(frame: Frame): Uint8Array {
   }
   const out = new ByteWriter(64 + n * 4);
   out.byte(FRAME_VERSION);
+  const missing = missingFromDoubles(frame);
   out.byte(
-    (frame.tags ? WITH_TAGS : 0) | (frame.origins ? WITH_ORIGINS : 0) | (frame.texts.length > 0 ? WITH_TEXTS : 0),
+    (frame.tags ? WITH_TAGS : 0) |
+      (frame.origins ? WITH_ORIGINS : 0) |
+      (frame.texts.length > 0 ? WITH_TEXTS : 0) |
+      (missing ? WITH_WHOLES : 0),
   );
   out.varint(n);
   writeTimes(out, frame.times);
@@ -38,7 +47,15 @@ export function encodeFrame(frame: Frame): Uint8Array {
       out.bytes(bytes);
     }
   }
+  for (const part of missing ?? []) out.zigzag(part);
   return out.finish();
+}
+
+/** What the doubles of 64-bit integers leave out; null where they leave out nothing. */
+function missingFromDoubles({ values, wholes }: Frame): number[] | null {
+  if (!wholes) return null;
+  const missing = Array.from(wholes, (whole, i) => Number(whole - wholeOf(values[i]!)));
+  return missing.some((part) => part !== 0) ? missing : null;
 }
 
 /**
@@ -53,7 +70,7 @@ export function decodeFrame(bytes: Uint8Array): Frame {
     throw new FrameError(`it starts with 0x${version.toString(16).padStart(2, '0')} instead of 0x31`);
   }
   const flags = input.byte();
-  if (flags > 7) throw new FrameError(`its flags ${flags} are unknown`);
+  if (flags > ALL_FLAGS) throw new FrameError(`its flags ${flags} are unknown`);
   const n = input.varint();
   if (n === 0 || n > MAXIMUM_FRAME_SAMPLES) throw new FrameError(`it claims ${n} samples`);
   const times = readTimes(input, n);
@@ -62,8 +79,9 @@ export function decodeFrame(bytes: Uint8Array): Frame {
   const tags = flags & WITH_TAGS ? readTags(input, n) : null;
   const origins = flags & WITH_ORIGINS ? readRuns(input, new Uint8Array(n)) : null;
   const texts = flags & WITH_TEXTS ? readTexts(input) : [];
+  const wholes = flags & WITH_WHOLES ? readWholes(input, values) : null;
   if (input.remaining !== 0) throw new FrameError(`${input.remaining} bytes follow its end`);
-  return { tags, times, values, status, origins, texts };
+  return { tags, times, values, status, origins, texts, wholes };
 }
 
 function readTexts(input: ByteReader): string[] {
@@ -79,4 +97,12 @@ function readTexts(input: ByteReader): string[] {
     }
   }
   return texts;
+}
+
+function readWholes(input: ByteReader, values: Float64Array): BigInt64Array {
+  const missing = input.zigzags(new Float64Array(values.length));
+  return BigInt64Array.from(values, (value, i) => {
+    if (!Number.isNaN(value) && !Number.isInteger(value)) throw new FrameError('an integer in it is none');
+    return wholeOf(value) + BigInt(missing[i]!);
+  });
 }

@@ -7,6 +7,8 @@
  *   NaN stands for "no value" (a Bad sample without one).
  * - `status`: OPC UA status codes.
  * - `tags`: the tag of each sample, in an entry's frame; null in a ledger block's, which holds one tag.
+ * - `wholes`: 64-bit integers, where some are beyond what a double holds exactly; `values` then are the doubles next
+ *   to them. Absent or null in every other frame.
  * - `origins`: how each sample got in, in a ledger block's frame; null in an entry's, which has one origin.
  */
 export interface Frame {
@@ -16,6 +18,7 @@ export interface Frame {
   readonly status: Uint32Array;
   readonly origins: Uint8Array | null;
   readonly texts: readonly string[];
+  readonly wholes?: BigInt64Array | null;
 }
 
 /** Largest number of samples in a frame: keeps a hostile header from reserving the machine's memory. */
@@ -51,5 +54,9 @@ export function sliceFrame(frame: Frame, from: number, to: number): Frame {
     status: frame.status.subarray(from, to),
     origins: frame.origins?.subarray(from, to) ?? null,
     texts: frame.texts,
+    wholes: frame.wholes?.subarray(from, to) ?? null,
   };
 }
+
+/** The 64-bit integer of a sample without a value is 0. */
+export const wholeOf = (value: number): bigint => (Number.isNaN(value) ? 0n : BigInt(value));

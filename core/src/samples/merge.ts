@@ -1,13 +1,18 @@
-/** Putting samples in their place: sorting, merging by time, and cutting into ledger blocks. */
-import { emptyFrame, sliceFrame, type Frame } from '../frame/frame.ts';
+/** Putting samples in their place: sorting and merging by time, the later entry before the earlier one. */
+import { emptyFrame, sliceFrame, wholeOf, type Frame } from '../frame/frame.ts';
+import { REMOVED } from '../status/codes.ts';
 
-/** A value that another one at the same time has taken the place of. */
+/** A value that another one at the same time has taken the place of, or that was removed. */
 export interface Displaced {
   readonly time: number;
   readonly value: number;
   readonly text: string | null;
+  readonly whole: bigint | null;
   readonly status: number;
   readonly origin: number;
+  /** Position of the frame that displaced it. */
+  readonly by: number;
+  readonly kind: 'replaced' | 'removed';
 }
 
 export interface Merged {
@@ -25,8 +30,57 @@ export function textAt(frame: Frame, index: number): string | null {
  * One tag's samples out of several frames with origins, as one frame in time order. Frames are given oldest
  * entry first: for one time stamp the last one stands and those before it are displaced, unless value and
  * status are the same, which changes nothing (decision D14 of the aggregates, and exactly-once by content).
+ * A sample of status {@link REMOVED} displaces what is there and does not stay itself, unless it is to be kept for a
+ * later merge.
  */
-export function mergeFrames(frames: readonly Frame[]): Merged {
+export function mergeFrames(frames: readonly Frame[], { keepRemoved = false } = {}): Merged {
+  const { all, frameOf } = concatenate(frames);
+  const order = timeOrder(all.times);
+  if (order === null) return { frame: keepRemoved ? all : withoutRemoved(all), displaced: [] };
+
+  const merged = emptyFrame(all.times.length, { origins: true });
+  const wholes = all.wholes ? new BigInt64Array(all.times.length) : null;
+  const displaced: Displaced[] = [];
+  let n = 0;
+  const put = (from: number, to: number): void => {
+    merged.times[to] = all.times[from]!;
+    merged.values[to] = all.values[from]!;
+    merged.status[to] = all.status[from]!;
+    merged.origins![to] = all.origins![from]!;
+    if (wholes) wholes[to] = all.wholes![from]!;
+  };
+  for (let k = 0; k < all.times.length; k++) {
+    const i = order[k]!;
+    const last = n - 1;
+    if (n > 0 && merged.times[last] === all.times[i]) {
+      const same =
+        Object.is(merged.values[last], all.values[i]) &&
+        merged.status[last] === all.status[i] &&
+        (!wholes || wholes[last] === all.wholes![i]);
+      if (same) continue;
+      if (merged.status[last] !== REMOVED) {
+        displaced.push({
+          time: merged.times[last]!,
+          value: merged.values[last]!,
+          text: all.texts[merged.values[last]!] ?? null,
+          whole: wholes ? wholes[last]! : null,
+          status: merged.status[last]!,
+          origin: merged.origins![last]!,
+          by: frameOf(i),
+          kind: all.status[i] === REMOVED ? 'removed' : 'replaced',
+        });
+      }
+      put(i, last);
+    } else {
+      put(i, n++);
+    }
+  }
+  const frame = sliceFrame({ ...merged, texts: all.texts, wholes }, 0, n);
+  return { frame: keepRemoved ? frame : withoutRemoved(frame), displaced };
+}
+
+/** All frames one after the other, with one list of texts, and the position of the frame that a sample came from. */
+function concatenate(frames: readonly Frame[]): { all: Frame; frameOf: (index: number) => number } {
   const { texts, recode } = unionOfTexts(frames);
   const starts: number[] = [];
   let total = 0;
@@ -35,43 +89,17 @@ export function mergeFrames(frames: readonly Frame[]): Merged {
     total += frame.times.length;
   }
   const all = emptyFrame(total, { origins: true });
+  const wholes = frames.some((frame) => frame.wholes) ? new BigInt64Array(total) : null;
   frames.forEach((frame, f) => {
     const at = starts[f]!;
     all.times.set(frame.times, at);
     all.values.set(recode === null ? frame.values : frame.values.map((v) => recode[f]![v] ?? NaN), at);
     all.status.set(frame.status, at);
     if (frame.origins) all.origins!.set(frame.origins, at);
+    if (wholes) wholes.set(frame.wholes ?? BigInt64Array.from(frame.values, wholeOf), at);
   });
-  if (isAscending(all.times)) return { frame: { ...all, texts }, displaced: [] };
-
-  const order = Uint32Array.from({ length: total }, (_, i) => i);
-  order.sort((a, b) => all.times[a]! - all.times[b]! || a - b);
-  const merged = emptyFrame(total, { origins: true });
-  const displaced: Displaced[] = [];
-  let n = 0;
-  const put = (from: number, to: number): void => {
-    merged.times[to] = all.times[from]!;
-    merged.values[to] = all.values[from]!;
-    merged.status[to] = all.status[from]!;
-    merged.origins![to] = all.origins![from]!;
-  };
-  for (const i of order) {
-    const last = n - 1;
-    if (n > 0 && merged.times[last] === all.times[i]) {
-      if (Object.is(merged.values[last], all.values[i]) && merged.status[last] === all.status[i]) continue;
-      displaced.push({
-        time: merged.times[last]!,
-        value: merged.values[last]!,
-        text: texts[merged.values[last]!] ?? null,
-        status: merged.status[last]!,
-        origin: merged.origins![last]!,
-      });
-      put(i, last);
-    } else {
-      put(i, n++);
-    }
-  }
-  return { frame: { ...sliceFrame(merged, 0, n), texts }, displaced };
+  const frameOf = (index: number): number => starts.findLastIndex((start) => start <= index);
+  return { all: { ...all, texts, wholes }, frameOf };
 }
 
 /** One list of texts for all frames, and per frame the new position of each of its texts; null without texts. */
@@ -88,9 +116,58 @@ function unionOfTexts(frames: readonly Frame[]): { texts: string[]; recode: numb
   return { texts: [...positions.keys()], recode };
 }
 
-function isAscending(times: Float64Array): boolean {
-  for (let i = 1; i < times.length; i++) if (times[i]! <= times[i - 1]!) return false;
-  return true;
+/**
+ * The positions in time order, those of one time in their own order; null when they are already strictly ascending.
+ * A natural merge sort: what comes is mostly two or three ascending runs, a block and what joins it.
+ */
+function timeOrder(times: Float64Array): Uint32Array | null {
+  let strict = true;
+  const starts = [0];
+  for (let i = 1; i < times.length; i++) {
+    if (times[i]! <= times[i - 1]!) strict = false;
+    if (times[i]! < times[i - 1]!) starts.push(i);
+  }
+  if (strict) return null;
+  let order = Uint32Array.from(times, (_, i) => i);
+  let runs = [...starts, times.length];
+  while (runs.length > 2) {
+    const next = new Uint32Array(order.length);
+    const joined: number[] = [];
+    for (let r = 0; r + 1 < runs.length; r += 2) {
+      const [from, middle] = [runs[r]!, runs[r + 1]!];
+      const to = runs[r + 2] ?? middle;
+      joined.push(from);
+      let [a, b] = [from, middle];
+      for (let k = from; k < to; k++) {
+        const takeFirst = a < middle && (b >= to || times[order[a]!]! <= times[order[b]!]!);
+        next[k] = takeFirst ? order[a++]! : order[b++]!;
+      }
+    }
+    joined.push(times.length);
+    order = next;
+    runs = joined;
+  }
+  return order;
+}
+
+/** What stays of a frame: everything but the samples that say "removed". */
+export function withoutRemoved(frame: Frame): Frame {
+  if (!frame.status.includes(REMOVED)) return frame;
+  return selectSamples(frame, (i) => frame.status[i] !== REMOVED);
+}
+
+/** The samples at the positions that a test accepts. */
+export function selectSamples(frame: Frame, isWanted: (index: number) => boolean): Frame {
+  const kept = Array.from(frame.times.keys()).filter(isWanted);
+  return {
+    tags: frame.tags && Uint32Array.from(kept, (i) => frame.tags![i]!),
+    times: Float64Array.from(kept, (i) => frame.times[i]!),
+    values: Float64Array.from(kept, (i) => frame.values[i]!),
+    status: Uint32Array.from(kept, (i) => frame.status[i]!),
+    origins: frame.origins && Uint8Array.from(kept, (i) => frame.origins![i]!),
+    texts: frame.texts,
+    wholes: frame.wholes ? BigInt64Array.from(kept, (i) => frame.wholes![i]!) : null,
+  };
 }
 
 /** One tag's part of an entry's frame, with the origin of the entry on every sample. */
@@ -103,58 +180,16 @@ export function splitByTag(frame: Frame, origin: number): Map<number, Frame> {
   for (const [tag, count] of counts) {
     const part = emptyFrame(count, { origins: true });
     part.origins!.fill(origin);
-    parts.set(tag, { frame: { ...part, texts: frame.texts }, filled: 0 });
+    const wholes = frame.wholes ? new BigInt64Array(count) : null;
+    parts.set(tag, { frame: { ...part, texts: frame.texts, wholes }, filled: 0 });
   }
   for (let i = 0; i < tags.length; i++) {
     const part = parts.get(tags[i]!)!;
     part.frame.times[part.filled] = frame.times[i]!;
     part.frame.values[part.filled] = frame.values[i]!;
     part.frame.status[part.filled] = frame.status[i]!;
+    if (frame.wholes) part.frame.wholes![part.filled] = frame.wholes[i]!;
     part.filled++;
   }
   return new Map([...parts].map(([tag, part]) => [tag, part.frame]));
-}
-
-/** Most samples in one ledger block: measured as the best of size against reading. */
-export const BLOCK_SAMPLES = 4096;
-
-/** First microsecond of the UTC month that holds an instant: blocks never cross it, so retention drops whole months. */
-export function monthStart(micros: number): number {
-  const date = new Date(Math.floor(micros / 1000));
-  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth(), 1) * 1000;
-}
-
-/** First microsecond of the UTC month after the one that starts at an instant. */
-export function nextMonth(start: number): number {
-  const date = new Date(Math.floor(start / 1000));
-  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) * 1000;
-}
-
-/** Cuts one tag's ordered samples into blocks: at most {@link BLOCK_SAMPLES} each, none across a UTC month's edge. */
-export function cutIntoBlocks(frame: Frame): Frame[] {
-  const blocks: Frame[] = [];
-  const { times } = frame;
-  let from = 0;
-  while (from < times.length) {
-    const edge = nextMonth(monthStart(times[from]!));
-    let to = Math.min(from + BLOCK_SAMPLES, times.length);
-    while (times[to - 1]! >= edge) to--;
-    blocks.push(compactTexts(sliceFrame(frame, from, to)));
-    from = to;
-  }
-  return blocks;
-}
-
-/** Keeps only the texts that the frame's samples point at. */
-export function compactTexts(frame: Frame): Frame {
-  if (frame.texts.length === 0) return frame;
-  const positions = new Map<string, number>();
-  const values = frame.values.map((position) => {
-    if (Number.isNaN(position)) return NaN;
-    const text = frame.texts[position]!;
-    const known = positions.get(text) ?? positions.size;
-    positions.set(text, known);
-    return known;
-  });
-  return { ...frame, values, texts: [...positions.keys()] };
 }

@@ -28,6 +28,8 @@ export const Status = {
   BadOutOfService: 0x808d0000,
   BadNoData: 0x809b0000,
   BadDataLost: 0x809d0000,
+  BadEntryExists: 0x809f0000,
+  BadNoEntryExists: 0x80a00000,
   BadInvalidArgument: 0x80ab0000,
   BadNoDataAvailable: 0x80b10000,
   BadAggregateNotSupported: 0x80d50000,
@@ -78,6 +80,12 @@ export const withoutInfoBits = (status: number): number => (status & 0xffff0000)
 export function withInfoBits(status: number, bits: number): number {
   return bits === 0 ? status >>> 0 : (status | InfoBits.dataValue | bits) >>> 0;
 }
+
+/**
+ * The status that stands for "there is no value here any more" in a frame on its way to the ledger, which keeps none
+ * of it: how a deletion travels through journal and links like every other entry.
+ */
+export const REMOVED = Status.BadNoEntryExists;
 
 /** A status in words for people and for the `quality` field, e.g. `Good, Calculated, Partial`. */
 export function describeStatus(status: number): string {

@@ -1,5 +1,5 @@
 /** The intervals of a processed read: fixed as in OPC 10000-13, or calendar units in a zone (decision D15). */
-import { DateTime } from 'luxon';
+import { calendarEdges } from './calendar.ts';
 import type { Interval } from './durations.ts';
 
 /**
@@ -17,12 +17,12 @@ export const MAXIMUM_BUCKETS = 200_000;
 
 /**
  * Cuts [from, to) into intervals. `from > to` walks backwards with the short interval at the early end.
- * A zero interval, or one longer than the range, gives one interval. Calendar units cut at the zone's midnight.
+ * A zero interval, or one longer than the range, gives one interval. Calendar units and shifts cut by the zone's clock.
  * @throws RangeError when from equals to, or there would be more than {@link MAXIMUM_BUCKETS}.
  */
 export function cutIntoBuckets(from: number, to: number, interval: Interval, zone: string): Bucket[] {
   if (from === to) throw new RangeError('The window is empty: start and end are the same.');
-  if (interval.kind === 'calendar') {
+  if (interval.kind !== 'fixed') {
     const forward = calendarBuckets(Math.min(from, to), Math.max(from, to), interval, zone);
     if (from < to) return forward;
     return forward.reverse().map(({ begin, finish, truncated }) => ({ begin: finish, finish: begin, truncated }));
@@ -40,26 +40,24 @@ export function cutIntoBuckets(from: number, to: number, interval: Interval, zon
   });
 }
 
-function calendarBuckets(from: number, to: number, interval: Interval & { kind: 'calendar' }, zone: string): Bucket[] {
-  const { unit, count } = interval;
-  const anchor = DateTime.fromMillis(Math.floor(from / 1000), { zone }).startOf(unit);
-  if (!anchor.isValid) throw new RangeError(`"${zone}" is not a time zone this machine knows.`);
-  const edge = (index: number): number =>
-    anchor
-      .plus({ [`${unit}s`]: index * count })
-      .startOf('day')
-      .toMillis() * 1000;
+function calendarBuckets(
+  from: number,
+  to: number,
+  interval: Exclude<Interval, { kind: 'fixed' }>,
+  zone: string,
+): Bucket[] {
   const buckets: Bucket[] = [];
-  for (let index = 0, begin = edge(0); begin < to; index++) {
-    const finish = edge(index + 1);
+  let begin = NaN;
+  for (const finish of calendarEdges(from, interval, zone)) {
     if (finish > from) {
       buckets.push({
         begin: Math.max(begin, from),
         finish: Math.min(finish, to),
         truncated: begin < from || finish > to,
       });
+      guardCount(buckets.length);
     }
-    guardCount(buckets.length);
+    if (finish >= to) break;
     begin = finish;
   }
   return buckets;

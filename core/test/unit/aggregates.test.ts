@@ -4,13 +4,14 @@ import {
   SECOND,
   Status,
   computeAggregate,
+  computeAggregates,
   cutIntoBuckets,
   seriesOf,
   type AggregateConfiguration,
   type AggregateName,
   type Series,
 } from '../../src/index.ts';
-import { CONFIGURATION_1, CONFIGURATION_3, HISTORIAN_1, HISTORIAN_2, clock } from './examples.ts';
+import { ANNOTATIONS_1, CONFIGURATION_1, CONFIGURATION_3, HISTORIAN_1, HISTORIAN_2, clock } from './examples.ts';
 
 /** A row as the tables print it: value, status, and the time where it is not the interval's start. */
 function printRow(
@@ -22,7 +23,8 @@ function printRow(
   configuration: AggregateConfiguration,
 ): string[] {
   const buckets = cutIntoBuckets(clock(from), clock(to), { kind: 'fixed', micros: seconds * SECOND }, 'UTC');
-  return computeAggregate(series, buckets, name, configuration).map(({ time, value, status }, i) => {
+  const [results] = computeAggregates(series, buckets, [name], configuration, ANNOTATIONS_1);
+  return results!.map(({ time, value, status }, i) => {
     const quality =
       name.startsWith('WorstQuality') && !Number.isNaN(value)
         ? (['Good', 'Uncertain', 'Bad'][value >>> 30] ?? '?')
@@ -165,6 +167,7 @@ describe('example data set 1 by a slow second implementation, 16 s', () => {
       '16 Good,I,P @00:16 | 30 USub,R @00:30 | 30 USub,I | 64 USub,I @01:04 | 80 USub,I @01:20 | 90 Good,R,P @01:30',
     ],
     ['Range2', '6 Good,C,P | 14 USub,C | 0 USub,C | 14 USub,C | 16 USub,C | 10 Good,C,P'],
+    ['AnnotationCount', '0 Good,C,P | 0 Good,C | 1 Good,C | 1 Good,C | 1 Good,C | 0 Good,C,P'],
     ['Count', '1 Good,C,P | 2 Good,C | — Bad | 2 Good,C | 0 USub,C | 2 Good,C,P'],
     ['DurationInStateZero', '0 Good,C,P | 0 Good,C | 0 USub,C | 0 USub,C | 0 USub,C | 0 Good,C,P'],
     [

@@ -31,6 +31,9 @@ export const HISTORIAN_1 = series([
   ['1:30', 90, G],
 ]);
 
+/** The times that data set 1's three annotations are about. */
+export const ANNOTATIONS_1 = Float64Array.of(clock('0:40'), clock('0:50'), clock('1:10'));
+
 export const HISTORIAN_2 = series([
   ['0:02', 10, G],
   ['0:25', 20, G],

@@ -58,7 +58,9 @@ describe('merging', () => {
     ]);
     expect([...frame.values]).toEqual([10, 21]);
     expect([...frame.origins!]).toEqual([0, 4]);
-    expect(displaced).toEqual([{ time: 2, value: 20, text: null, status: 0, origin: 0 }]);
+    expect(displaced).toEqual([
+      { time: 2, value: 20, text: null, whole: null, status: 0, origin: 0, by: 1, kind: 'replaced' },
+    ]);
   });
   test('of texts joins their lists', () => {
     const { frame } = mergeFrames([
@@ -137,7 +139,17 @@ describe('blocks', () => {
           [3, -1],
         ]),
       ),
-    ).toEqual({ firstTime: 1, lastTime: 3, count: 3, goodCount: 2, least: -1, greatest: 5, sum: 4 });
+    ).toEqual({
+      firstTime: 1,
+      lastTime: 3,
+      count: 3,
+      goodCount: 2,
+      uncertainCount: 0,
+      least: -1,
+      greatest: 5,
+      sum: 4,
+      run: null,
+    });
   });
 });
 

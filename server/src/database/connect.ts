@@ -14,19 +14,30 @@ export interface Database {
   readonly tables: NodePgDatabase;
 }
 
-/** Opens the pool and brings the schema up to date. Safe to call from several servers of one store at once. */
-export async function openDatabase(url: string, migrationsFolder: string, log: Logger): Promise<Database> {
-  const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000 });
+/** A pool of connections, which are opened as they are needed. */
+export function openPool(url: string, log: Logger, most = 12): pg.Pool {
+  const pool = new pg.Pool({ connectionString: url, max: most, connectionTimeoutMillis: 5000 });
   // Without a listener the loss of an idle connection would end the process.
   pool.on('error', (error) => log.warn({ error: error.message }, 'a database connection was lost'));
+  return pool;
+}
+
+/** Opens the pool and brings the schema up to date. Safe to call from several servers of one store at once. */
+export async function openDatabase(url: string, migrationsFolder: string, log: Logger): Promise<Database> {
+  const pool = openPool(url, log);
   const tables = drizzle(pool);
-  const client = await pool.connect();
   try {
-    await client.query('SELECT pg_advisory_lock(7000)');
-    await migrate(tables, { migrationsFolder });
-  } finally {
-    await client.query('SELECT pg_advisory_unlock(7000)').catch(() => undefined);
-    client.release();
+    const client = await pool.connect();
+    try {
+      await client.query('SELECT pg_advisory_lock(7000)');
+      await migrate(tables, { migrationsFolder });
+    } finally {
+      await client.query('SELECT pg_advisory_unlock(7000)').catch(() => undefined);
+      client.release();
+    }
+  } catch (error) {
+    await pool.end();
+    throw error;
   }
   return { pool, tables };
 }

@@ -1,6 +1,6 @@
 /** The tables of configuration and access as Drizzle sees them. The hot paths (journal, ledger) speak SQL themselves. */
-import type { Collection, ModbusConnection, Scope, TagType } from '@wide-ledger/contract';
-import { boolean, doublePrecision, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
+import type { Collection, ModbusConnection, Scope, TagAggregateConfiguration, TagType } from '@wide-ledger/contract';
+import { bigint, boolean, doublePrecision, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
 
@@ -45,6 +45,16 @@ export const tag = pgTable('tag', {
   sourceId: integer('source_id'),
   collection: jsonb().$type<Collection>(),
   inForceSince: moment('in_force_since').notNull(),
+  storeId: integer('store_id').notNull().default(1),
+  aggregateConfiguration: jsonb('aggregate_configuration').$type<TagAggregateConfiguration>(),
+});
+
+export const store = pgTable('store', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  sealedUrl: text('sealed_url'),
+  retentionMonths: integer('retention_months'),
+  keepsSince: bigint('keeps_since', { mode: 'number' }),
 });
 
 export const job = pgTable('job', {

@@ -1,9 +1,9 @@
 import { Router } from 'express';
 import type { Database } from '../database/connect.ts';
-import type { Posting } from '../ledger/posting.ts';
+import type { PostingThread } from '../ledger/postingThread.ts';
 
 /** For whoever watches the server from outside: no sign-in, no figures, 503 as soon as one check fails. */
-export function healthRoutes({ pool }: Database, posting: Posting, version: string): Router {
+export function healthRoutes({ pool }: Database, posting: PostingThread, version: string): Router {
   const router = Router();
   router.get('/health', async (_request, response) => {
     const attempt = async (sql: string): Promise<string> => {

@@ -5,7 +5,7 @@ import type { Collectors } from '../collectors/collectors.ts';
 import type { Database } from '../database/connect.ts';
 import { newestSetAside } from '../journal/routes.ts';
 import { newestJobs } from '../jobs/routes.ts';
-import type { Posting } from '../ledger/posting.ts';
+import type { PostingThread } from '../ledger/postingThread.ts';
 import type { Settings } from '../settings.ts';
 import { presentSources } from '../sources/routes.ts';
 import type { Catalogue } from '../tags/store.ts';
@@ -24,7 +24,7 @@ export function deskRoutes(
   database: Database,
   catalogue: Catalogue,
   collectors: Collectors,
-  posting: Posting,
+  posting: PostingThread,
   guard: Guard,
 ): Router {
   const router = Router();
@@ -81,7 +81,7 @@ export function deskRoutes(
 }
 
 /** What needs a person, most pressing first. */
-function concernsOf(desk: Desk, posting: Posting): Desk['concerns'] {
+function concernsOf(desk: Desk, posting: PostingThread): Desk['concerns'] {
   const concerns: Desk['concerns'] = [];
   if (posting.failure)
     concerns.push({ weight: 'failure', sentence: `Posting is waiting: ${posting.failure}`, to: '/' });

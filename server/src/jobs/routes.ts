@@ -1,6 +1,7 @@
 import { jobReport, type Job } from '@wide-ledger/contract';
 import { desc, eq, sql } from 'drizzle-orm';
 import { Router } from 'express';
+import type { z } from 'zod';
 import type { Guard } from '../access/guard.ts';
 import type { Database } from '../database/connect.ts';
 import { job } from '../database/schema.ts';
@@ -15,32 +16,40 @@ export async function newestJobs({ tables }: Database, limit: number): Promise<J
   }));
 }
 
+/** Notes how far long work is. @returns its number, and whether somebody asked it to stop. */
+export async function noteJob(
+  { tables }: Database,
+  report: z.infer<typeof jobReport>,
+): Promise<{ id: number; stop: boolean }> {
+  const now = new Date();
+  const [row] = await tables
+    .insert(job)
+    .values({ ...report, startedAt: now, updatedAt: now })
+    .onConflictDoUpdate({
+      target: job.key,
+      set: {
+        ...report,
+        // Only the work itself may say that it has stopped; while it runs, a wish to stop it stands.
+        state:
+          report.state === 'running'
+            ? sql`CASE WHEN ${job.state} = 'stopping' THEN 'stopping' ELSE 'running' END`
+            : report.state,
+        updatedAt: now,
+      },
+    })
+    .returning({ id: job.id, state: job.state });
+  return { id: row!.id, stop: row!.state === 'stopping' };
+}
+
 /** Long work reports here how far it is; the answer tells it whether somebody asked it to stop. */
-export function jobRoutes({ tables }: Database, guard: Guard): Router {
+export function jobRoutes(database: Database, guard: Guard): Router {
   const router = Router();
   router.put('/jobs', guard.needs('admin'), async (request, response) => {
-    const report = jobReport.parse(request.body);
-    const now = new Date();
-    const [row] = await tables
-      .insert(job)
-      .values({ ...report, startedAt: now, updatedAt: now })
-      .onConflictDoUpdate({
-        target: job.key,
-        set: {
-          ...report,
-          // Only the work itself may say that it has stopped; while it runs, a wish to stop it stands.
-          state:
-            report.state === 'running'
-              ? sql`CASE WHEN ${job.state} = 'stopping' THEN 'stopping' ELSE 'running' END`
-              : report.state,
-          updatedAt: now,
-        },
-      })
-      .returning({ state: job.state });
-    response.json({ stop: row!.state === 'stopping' });
+    const { stop } = await noteJob(database, jobReport.parse(request.body));
+    response.json({ stop });
   });
   router.post('/jobs/:id/stop', guard.needs('admin'), async (request, response) => {
-    const rows = await tables
+    const rows = await database.tables
       .update(job)
       .set({ state: 'stopping' })
       .where(eq(job.id, Number(request.params.id)))

@@ -2,10 +2,11 @@
 import {
   HOUR,
   MAXIMUM_TIME,
-  emptyFrame,
+  REMOVED,
   formatInstant,
   parseInstant,
   parseStatus,
+  selectSamples,
   type Frame,
 } from '@wide-ledger/core';
 import { presentValue } from '../reading/present.ts';
@@ -34,6 +35,15 @@ const EARLIEST = parseInstant('1900-01-01T00:00:00Z')!;
 
 type FindTag<Key> = (key: Key) => TagRow | undefined;
 
+/** Since when a tag's store keeps values; null: since ever. */
+type KeepsSince = (tag: TagRow) => number | null;
+
+function reasonAgainstStore(tag: TagRow, time: number, keepsSince: KeepsSince): string | null {
+  const since = keepsSince(tag);
+  if (since === null || time >= since) return null;
+  return `The time stamp ${formatInstant(time)} lies before ${formatInstant(since)}, since when the store of ${tag.name} keeps values.`;
+}
+
 function reasonAgainstTime(time: number, now: number): string | null {
   if (!Number.isSafeInteger(time) || Math.abs(time) > MAXIMUM_TIME)
     return 'The time stamp is outside what can be kept (1900 to 2255).';
@@ -51,8 +61,18 @@ function reasonAgainstKind(tag: TagRow, textual: boolean, value: number): string
     : `${tag.name} keeps text, and a number was sent.`;
 }
 
+/** The status by which a deletion travels is nobody's to send as a value. */
+const reasonAgainstStatus = (status: number): string | null =>
+  status === REMOVED ? 'The status Bad_NoEntryExists says that there is no value. Use the call for removals.' : null;
+
 /** Looks at every sample of a frame that came with an entry. */
-export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number): Admission {
+export function admitFrame(
+  frame: Frame,
+  tagById: FindTag<number>,
+  keepsSince: KeepsSince,
+  now: number,
+  mayRemove = false,
+): Admission {
   const { tags, times, values, status } = frame;
   const refused: Refused[] = [];
   const kept: number[] = [];
@@ -60,7 +80,10 @@ export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number):
   for (let i = 0; i < times.length; i++) {
     if (i === 0 || tags![i] !== tags![i - 1]) tag = tagById(tags![i]!);
     const reason = tag
-      ? (reasonAgainstTime(times[i]!, now) ?? reasonAgainstKind(tag, frame.texts.length > 0, values[i]!))
+      ? (reasonAgainstTime(times[i]!, now) ??
+        reasonAgainstStore(tag, times[i]!, keepsSince) ??
+        reasonAgainstKind(tag, frame.texts.length > 0, values[i]!) ??
+        (mayRemove ? null : reasonAgainstStatus(status[i]!)))
       : `There is no tag number ${tags![i]!}.`;
     if (reason === null) {
       kept.push(i);
@@ -78,14 +101,8 @@ export function admitFrame(frame: Frame, tagById: FindTag<number>, now: number):
   }
   if (refused.length === 0) return { frames: [frame], refused };
   if (kept.length === 0) return { frames: [], refused };
-  const rest = emptyFrame(kept.length, { tags: true });
-  kept.forEach((from, to) => {
-    rest.tags![to] = tags![from]!;
-    rest.times[to] = times[from]!;
-    rest.values[to] = values[from]!;
-    rest.status[to] = status[from]!;
-  });
-  return { frames: [{ ...rest, texts: frame.texts }], refused };
+  const wanted = new Set(kept);
+  return { frames: [selectSamples(frame, (i) => wanted.has(i))], refused };
 }
 
 interface Row {
@@ -94,6 +111,7 @@ interface Row {
   readonly value: number;
   readonly status: number;
   readonly textual: boolean;
+  readonly whole: bigint;
 }
 
 interface GivenSample {
@@ -104,7 +122,12 @@ interface GivenSample {
 }
 
 /** Looks at samples as they came in JSON. */
-export function admitSamples(samples: readonly unknown[], tagByName: FindTag<string>, now: number): Admission {
+export function admitSamples(
+  samples: readonly unknown[],
+  tagByName: FindTag<string>,
+  keepsSince: KeepsSince,
+  now: number,
+): Admission {
   const rows: Row[] = [];
   const refused: Refused[] = [];
   const texts = new Map<string, number>();
@@ -134,17 +157,29 @@ export function admitSamples(samples: readonly unknown[], tagByName: FindTag<str
       return refuse(`"${String(sample.time)}" is not a date-time with its offset, such as 2026-11-22T06:00:00Z.`);
     if (status === undefined)
       return refuse(`"${String(sample.status)}" is neither a known status name nor a 32-bit number.`);
-    const wrongTime = reasonAgainstTime(time, now);
-    if (wrongTime) return refuse(wrongTime);
+    const wrong =
+      reasonAgainstTime(time, now) ?? reasonAgainstStore(tag, time, keepsSince) ?? reasonAgainstStatus(status);
+    if (wrong) return refuse(wrong);
     const value = numberOf(sample.value, tag, textPosition);
     if (typeof value === 'string') return refuse(value);
-    rows.push({ tag: tag.id, time, value, status, textual: tag.type === 'text' && !Number.isNaN(value) });
+    const number = Number(value);
+    const whole = typeof value === 'bigint' ? value : 0n;
+    rows.push({
+      tag: tag.id,
+      time,
+      value: number,
+      status,
+      textual: tag.type === 'text' && !Number.isNaN(number),
+      whole,
+    });
   });
+  const isWide = ({ whole }: Row): boolean => whole !== 0n;
   const frames = [
     frameOf(
-      rows.filter(({ textual }) => !textual),
+      rows.filter((row) => !row.textual && !isWide(row)),
       [],
     ),
+    frameOf(rows.filter(isWide), [], true),
     frameOf(
       rows.filter(({ textual }) => textual),
       [...texts.keys()],
@@ -153,7 +188,7 @@ export function admitSamples(samples: readonly unknown[], tagByName: FindTag<str
   return { frames: frames.filter((frame) => frame !== null), refused };
 }
 
-function frameOf(rows: readonly Row[], texts: readonly string[]): Frame | null {
+function frameOf(rows: readonly Row[], texts: readonly string[], wide = false): Frame | null {
   if (rows.length === 0) return null;
   return {
     tags: Uint32Array.from(rows, (row) => row.tag),
@@ -162,11 +197,15 @@ function frameOf(rows: readonly Row[], texts: readonly string[]): Frame | null {
     status: Uint32Array.from(rows, (row) => row.status),
     origins: null,
     texts,
+    wholes: wide ? BigInt64Array.from(rows, (row) => row.whole) : null,
   };
 }
 
-/** A JSON value as the number that a frame keeps, or the sentence that says why it cannot be one. */
-function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => number): number | string {
+/**
+ * A JSON value as the number that a frame keeps, or the sentence that says why it cannot be one. Integers beyond what
+ * JSON's readers hold exactly come as text and go on as bigint.
+ */
+function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => number): number | bigint | string {
   if (value === null || value === undefined) return NaN;
   const shown = JSON.stringify(value);
   switch (tag.type) {
@@ -183,10 +222,20 @@ function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => n
     }
     case 'integer':
       if (Number.isSafeInteger(value)) return value as number;
-      return `${tag.name} keeps whole numbers up to 9007199254740991, and ${shown} is none.`;
+      return wholeNumber(value) ?? `${tag.name} keeps 64-bit whole numbers, and ${shown} is none. ${AS_TEXT}`;
     case 'real':
       if (typeof value === 'number') return value;
       if (value === 'NaN' || value === 'Infinity' || value === '-Infinity') return Number(value);
       return `${tag.name} keeps numbers, and ${shown} is none.`;
   }
+}
+
+const AS_TEXT = 'Send those beyond 9007199254740991 as text, such as "9223372036854775807".';
+
+/** A whole number given as text; as bigint only where a double does not hold it. */
+function wholeNumber(value: unknown): number | bigint | null {
+  if (typeof value !== 'string' || !/^[+-]?\d{1,19}$/.test(value)) return null;
+  const whole = BigInt(value);
+  if (BigInt.asIntN(64, whole) !== whole) return null;
+  return Number.isSafeInteger(Number(whole)) ? Number(whole) : whole;
 }

@@ -2,7 +2,7 @@
 import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
 import { encodeFrame, originCode, tagsIn, type Frame, type Origin } from '@wide-ledger/core';
 import type { Database } from '../database/connect.ts';
-import type { Refused } from './admission.ts';
+import type { Admission, Refused } from './admission.ts';
 
 export interface NewEntry {
   readonly writer: string;
@@ -15,6 +15,8 @@ export interface NewEntry {
   readonly watches: readonly WatchSpan[];
   readonly outages: readonly OutageSpan[];
   readonly refused: readonly Refused[];
+  /** Why, where somebody said so. */
+  readonly reason?: string;
 }
 
 const dayOf = (date: Date): string => date.toISOString().slice(0, 10);
@@ -52,7 +54,7 @@ export class Journal {
     const bytes = frame ? Buffer.from(entry.frameBytes ?? encodeFrame(frame)) : null;
     const { rows } = await this.database.pool.query<{ id: number | null }>({
       name: 'append_entry',
-      text: 'SELECT append_entry($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11) AS id',
+      text: 'SELECT append_entry($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) AS id',
       values: [
         entry.writer,
         entry.sequence,
@@ -75,9 +77,32 @@ export class Journal {
         JSON.stringify(
           entry.refused.map(({ tag, time, value, status, reason }) => ({ tag, time, value, status, reason })),
         ),
+        entry.reason ?? null,
       ],
     });
     return rows[0]!.id;
+  }
+
+  /**
+   * Appends what was admitted: numbers, wide integers and text in entries of their own, what was refused with the first.
+   * @param kept called with each frame once it is committed.
+   */
+  async appendAdmitted(
+    { frames, refused }: Admission,
+    common: Omit<NewEntry, 'frame' | 'refused'>,
+    kept: (frame: Frame) => void,
+  ): Promise<{ entry: number | null; accepted: number; setAside: { index: number; reason: string }[] }> {
+    let entry: number | null = null;
+    for (const frame of frames) {
+      entry = await this.append({ ...common, frame, refused: entry === null ? refused : [] });
+      kept(frame);
+    }
+    if (frames.length === 0) entry = await this.append({ ...common, frame: null, refused });
+    return {
+      entry,
+      accepted: frames.reduce((sum, frame) => sum + frame.times.length, 0),
+      setAside: refused.map(({ index, reason }) => ({ index, reason })),
+    };
   }
 
   /** The last sequence number that a writer has committed; 0 for a writer never heard of. */

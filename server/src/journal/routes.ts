@@ -6,7 +6,7 @@ import { visitorOf, type Guard } from '../access/guard.ts';
 import type { Database } from '../database/connect.ts';
 import { badRequest } from '../http/problem.ts';
 import type { Present } from '../live/present.ts';
-import type { Catalogue } from '../tags/store.ts';
+import type { Catalogue, TagRow } from '../tags/store.ts';
 import { admitFrame, admitSamples } from './admission.ts';
 import type { Journal } from './journal.ts';
 
@@ -16,6 +16,7 @@ const nowMicros = (): number => Date.now() * 1000;
 
 export function journalRoutes(catalogue: Catalogue, journal: Journal, present: Present, guard: Guard): Router {
   const router = Router();
+  const keepsSince = (tag: TagRow): number | null => catalogue.storeById(tag.storeId)?.keepsSince ?? null;
 
   /** Entries as collectors and links deliver them: binary, numbered by their writer, exactly once. */
   router.post(
@@ -31,7 +32,7 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
         unpacked.frame && tagsIn(unpacked.frame.tags!).some((tag) => catalogue.tagById(tag) === undefined);
       if (strangers) await catalogue.refresh();
       const { frames, refused } = unpacked.frame
-        ? admitFrame(unpacked.frame, catalogue.tagById, nowMicros())
+        ? admitFrame(unpacked.frame, catalogue.tagById, keepsSince, nowMicros(), description.origin === 'corrected')
         : { frames: [], refused: [] };
       const frame = frames[0] ?? null;
       const entry = await journal.append({
@@ -59,7 +60,7 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
   router.post('/samples', guard.needs('write'), async (request, response) => {
     const { samples } = newSamples.parse(request.body);
     await catalogue.refresh();
-    const { frames, refused } = admitSamples(samples, catalogue.tagByName, nowMicros());
+    const { frames, refused } = admitSamples(samples, catalogue.tagByName, keepsSince, nowMicros());
     const common = {
       writer: visitorOf(request).name,
       sequence: null,
@@ -67,17 +68,7 @@ export function journalRoutes(catalogue: Catalogue, journal: Journal, present: P
       watches: [],
       outages: [],
     } as const;
-    let entry: number | null = null;
-    for (const frame of frames) {
-      entry = await journal.append({ ...common, frame, refused: entry === null ? refused : [] });
-      present.note(frame);
-    }
-    if (frames.length === 0) entry = await journal.append({ ...common, frame: null, refused });
-    response.json({
-      entry,
-      accepted: frames.reduce((sum, frame) => sum + frame.times.length, 0),
-      setAside: refused.map(({ index, reason }) => ({ index, reason })),
-    });
+    response.json(await journal.appendAdmitted({ frames, refused }, common, (frame) => present.note(frame)));
   });
   return router;
 }

@@ -1,5 +1,13 @@
 /** Ledger blocks in the database. */
-import { decodeFrame, encodeFrame, monthStart, summarise, type Displaced, type Frame } from '@wide-ledger/core';
+import {
+  decodeFrame,
+  encodeFrame,
+  monthStart,
+  packRun,
+  summarise,
+  type Displaced,
+  type Frame,
+} from '@wide-ledger/core';
 import type { PoolClient } from 'pg';
 
 export interface BlockKey {
@@ -75,38 +83,48 @@ export async function replaceBlocks(
   }
   const blocks = come.map(({ tag, frame }) => ({ tag, ...summarise(frame), frame: Buffer.from(encodeFrame(frame)) }));
   await client.query(
-    `INSERT INTO ledger_block (tag_id, first_time, last_time, samples, good_samples, least, greatest, total, frame)
-       SELECT * FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::int[], $5::int[], $6::float8[], $7::float8[], $8::float8[], $9::bytea[])`,
+    `INSERT INTO ledger_block (tag_id, first_time, last_time, samples, good_samples, uncertain_samples, least, greatest, total, summary, frame)
+       SELECT * FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::int[], $5::int[], $6::int[], $7::float8[], $8::float8[], $9::float8[], $10::bytea[], $11::bytea[])`,
     [
       blocks.map((b) => b.tag),
       blocks.map((b) => b.firstTime),
       blocks.map((b) => b.lastTime),
       blocks.map((b) => b.count),
       blocks.map((b) => b.goodCount),
+      blocks.map((b) => b.uncertainCount),
       blocks.map((b) => b.least),
       blocks.map((b) => b.greatest),
       blocks.map((b) => b.sum),
+      blocks.map((b) => b.run && Buffer.from(packRun(b.run))),
       blocks.map((b) => b.frame),
     ],
   );
 }
 
-export async function keepModified(
-  client: PoolClient,
-  displaced: readonly (Displaced & { tag: number; by: string })[],
-): Promise<void> {
-  if (displaced.length === 0) return;
+/** An old value with who displaced it, when and why. */
+export interface Modified extends Displaced {
+  readonly tag: number;
+  readonly writer: string;
+  readonly at: Date;
+  readonly reason: string | null;
+}
+
+export async function keepModified(client: PoolClient, modified: readonly Modified[]): Promise<void> {
+  if (modified.length === 0) return;
   await client.query(
-    `INSERT INTO modified_sample (tag_id, time, value, text, status, origin, replaced_by)
-       SELECT * FROM unnest($1::int[], $2::bigint[], $3::float8[], $4::text[], $5::bigint[], $6::smallint[], $7::text[])`,
+    `INSERT INTO modified_sample (tag_id, time, value, text, status, origin, kind, modified_by, modified_at, reason)
+       SELECT * FROM unnest($1::int[], $2::bigint[], $3::float8[], $4::text[], $5::bigint[], $6::smallint[], $7::text[], $8::text[], $9::timestamptz[], $10::text[])`,
     [
-      displaced.map((d) => d.tag),
-      displaced.map((d) => d.time),
-      displaced.map((d) => (Number.isNaN(d.value) ? null : d.value)),
-      displaced.map((d) => d.text),
-      displaced.map((d) => d.status),
-      displaced.map((d) => d.origin),
-      displaced.map((d) => d.by),
+      modified.map((m) => m.tag),
+      modified.map((m) => m.time),
+      modified.map((m) => (Number.isNaN(m.value) ? null : m.value)),
+      modified.map((m) => m.text ?? m.whole?.toString() ?? null),
+      modified.map((m) => m.status),
+      modified.map((m) => m.origin),
+      modified.map((m) => m.kind),
+      modified.map((m) => m.writer),
+      modified.map((m) => m.at),
+      modified.map((m) => m.reason),
     ],
   );
 }

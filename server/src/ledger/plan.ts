@@ -1,5 +1,5 @@
 /** Which blocks a tag's new samples are joined with. Pure. */
-import { BLOCK_SAMPLES, HOUR, sliceFrame, type Frame } from '@wide-ledger/core';
+import { BLOCK_SAMPLES, DENSE_HOUR_SAMPLES, HOUR, selectSamples, type Frame } from '@wide-ledger/core';
 import type { BlockPlace } from './blocks.ts';
 
 /** New samples further apart than this are placed apart: a late value years ago has nothing to do with the present. */
@@ -10,7 +10,9 @@ export interface Segment {
   readonly tag: number;
   readonly first: number;
   readonly last: number;
-  readonly frame: Frame;
+  readonly samples: number;
+  /** What each of the given frames adds, in their order; `from` is its position among them. */
+  readonly parts: readonly { readonly from: number; readonly frame: Frame }[];
 }
 
 /** Segments that are written together with the blocks they are joined with. */
@@ -20,13 +22,24 @@ export interface Placement {
   readonly blocks: BlockPlace[];
 }
 
-/** Cuts one tag's ordered new samples where they lie far apart. */
-export function cutIntoSegments(tag: number, frame: Frame): Segment[] {
-  const { times } = frame;
+/** Cuts one tag's new samples where they lie far apart. @param frames in the order of their entries. */
+export function cutIntoSegments(tag: number, frames: readonly Frame[]): Segment[] {
+  const length = frames.reduce((sum, { times }) => sum + times.length, 0);
+  const times = new Float64Array(length);
+  frames.reduce((at, frame) => (times.set(frame.times, at), at + frame.times.length), 0);
+  times.sort();
   const segments: Segment[] = [];
-  for (let from = 0, i = 1; i <= times.length; i++) {
-    if (i < times.length && times[i]! - times[i - 1]! <= APART) continue;
-    segments.push({ tag, first: times[from]!, last: times[i - 1]!, frame: sliceFrame(frame, from, i) });
+  for (let from = 0, i = 1; i <= length; i++) {
+    if (i < length && times[i]! - times[i - 1]! <= APART) continue;
+    const [first, last] = [times[from]!, times[i - 1]!];
+    const all = from === 0 && i === length;
+    const parts = frames
+      .map((frame, f) => ({
+        from: f,
+        frame: all ? frame : selectSamples(frame, (k) => frame.times[k]! >= first && frame.times[k]! <= last),
+      }))
+      .filter(({ frame }) => frame.times.length > 0);
+    segments.push({ tag, first, last, samples: i - from, parts });
     from = i;
   }
   return segments;
@@ -41,14 +54,21 @@ export function cutIntoSegments(tag: number, frame: Frame): Segment[] {
  */
 export function chooseBlocks(segment: Segment, blocks: readonly BlockPlace[], after: number): BlockPlace[] {
   const chosen = blocks.filter((block) => block.last >= segment.first);
-  let size = segment.frame.times.length + chosen.reduce((sum, block) => sum + block.samples, 0);
+  let size = segment.samples + chosen.reduce((sum, block) => sum + block.samples, 0);
   const before = blocks.filter((block) => block.last < segment.first).sort((a, b) => b.first - a.first);
   for (const block of before) {
-    if (block.first <= after || block.samples > 2 * size || block.samples + size > BLOCK_SAMPLES) break;
+    if (block.first <= after || isClosedHour(block, segment.first)) break;
+    if (block.samples > 2 * size || block.samples + size > BLOCK_SAMPLES) break;
     chosen.push(block);
     size += block.samples;
   }
   return chosen;
+}
+
+/** Whether a block holds an earlier hour of its own, which joining would only cut off again. */
+function isClosedHour({ first, last, samples }: BlockPlace, time: number): boolean {
+  const hour = Math.floor(last / HOUR);
+  return samples >= DENSE_HOUR_SAMPLES && Math.floor(first / HOUR) === hour && hour < Math.floor(time / HOUR);
 }
 
 /** Places one tag's segments, in time order; those that meet in one block go together. */

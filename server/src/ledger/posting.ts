@@ -1,4 +1,4 @@
-/** Posting: the journal's entries, in their order, into the ledger's blocks. */
+/** Posting: the journal's entries, in their order, into the blocks of one store's ledger. */
 import {
   cutIntoBlocks,
   decodeFrame,
@@ -6,13 +6,21 @@ import {
   monthStart,
   nextMonth,
   splitByTag,
-  type Displaced,
   type Frame,
 } from '@wide-ledger/core';
-import type { PoolClient } from 'pg';
+import type { Pool, PoolClient } from 'pg';
 import type { Logger } from 'pino';
-import type { Database } from '../database/connect.ts';
-import { findBlocks, keepModified, keyOf, prepareMonths, readBlocks, replaceBlocks, type BlockKey } from './blocks.ts';
+import {
+  findBlocks,
+  keepModified,
+  keyOf,
+  prepareMonths,
+  readBlocks,
+  replaceBlocks,
+  type BlockKey,
+  type Modified,
+} from './blocks.ts';
+import { markOf, nextEntries, waitingSince, type EntryRow, type Mark } from './entries.ts';
 import { cutIntoSegments, placeSegments } from './plan.ts';
 
 /** Samples posted in one transaction: enough to amortise it, few enough to keep memory flat. */
@@ -22,13 +30,10 @@ const EAGER_SAMPLES = 100_000;
 const PATIENCE_MILLISECONDS = 5_000;
 const IDLE_MILLISECONDS = 500;
 
-interface EntryRow {
-  tx: string;
-  id: number;
-  writer: string;
-  origin: number;
-  samples: number;
-  frame: Buffer | null;
+/** A store as posting needs it: its number and the way to its database. */
+export interface PostedStore {
+  readonly id: number;
+  readonly pool: () => Promise<Pool>;
 }
 
 export class Posting {
@@ -38,8 +43,10 @@ export class Posting {
   /** Sentence about the last failure; null while all is well. */
   failure: string | null = null;
 
+  /** @param home where the journal and the tags are; the store may be the same database or another one. */
   constructor(
-    private readonly database: Database,
+    private readonly home: Pool,
+    private readonly store: PostedStore,
     private readonly log: Logger,
   ) {}
 
@@ -61,7 +68,7 @@ export class Posting {
         if (more) continue;
       } catch (error) {
         this.failure = (error as Error).message;
-        this.log.warn({ error: this.failure }, 'posting is waiting');
+        this.log.warn({ error: this.failure, store: this.store.id }, 'posting is waiting');
       }
       await new Promise<void>((resolve) => {
         this.wake = resolve;
@@ -71,14 +78,8 @@ export class Posting {
   }
 
   private async isDue(): Promise<boolean> {
-    const { rows } = await this.database.pool.query<{ samples: number; waited: number }>({
-      name: 'unposted',
-      text: `SELECT coalesce(sum(j.samples), 0)::bigint AS samples,
-               coalesce(extract(epoch FROM clock_timestamp() - min(j.received_at)) * 1000, 0)::float8 AS waited
-             FROM journal_entry j, posting p WHERE (j.tx, j.id) > (p.tx, p.id)`,
-    });
-    const { samples, waited } = rows[0]!;
-    return samples >= EAGER_SAMPLES || waited >= PATIENCE_MILLISECONDS;
+    const { samples, milliseconds } = await waitingSince(this.home, await markOf(await this.store.pool()));
+    return samples >= EAGER_SAMPLES || milliseconds >= PATIENCE_MILLISECONDS;
   }
 
   /** Posts everything that waits, now. */
@@ -91,32 +92,23 @@ export class Posting {
    * @returns how many entries it took; 0 when none waits or another server is posting.
    */
   async postBatch(): Promise<number> {
-    const client = await this.database.pool.connect();
+    const client = await (await this.store.pool()).connect();
     let broken: Error | undefined;
     try {
-      const entries = await this.nextEntries(client);
+      const after = await markOf(client);
+      const entries = await nextEntries(this.home, after, this.store.id, BATCH_SAMPLES);
       if (entries.length === 0) return 0;
+      // Outside the transaction: making a month's tables locks the ledger for a moment.
       const additions = collectByTag(entries);
-      const months = new Set<number>();
-      for (const { frames } of additions.values()) for (const frame of frames) addMonths(months, frame.times);
-      await prepareMonths(client, months);
-
+      await prepareMonths(client, monthsOf(additions));
       await client.query('BEGIN');
-      const { rows } = await client.query<{ tx: string; id: number }>(
-        'SELECT tx, id FROM posting FOR UPDATE SKIP LOCKED',
-      );
-      const before = entries[0]!.after;
-      if (rows.length === 0 || rows[0]!.tx !== before.tx || rows[0]!.id !== before.id) {
+      if (!(await takeMark(client, after))) {
         await client.query('ROLLBACK');
         return 0;
       }
-      await this.write(client, additions);
-      const last = entries[entries.length - 1]!;
-      const samples = entries.reduce((sum, entry) => sum + entry.samples, 0);
-      await client.query(
-        'UPDATE posting SET tx = $1, id = $2, posted_samples = posted_samples + $3, posted_at = now()',
-        [last.tx, last.id, samples],
-      );
+      // Only now: while the mark is taken no tag changes its store.
+      await this.write(client, await this.ownOf(additions));
+      await moveMark(client, entries[entries.length - 1]!, entries);
       await client.query('COMMIT');
       return entries.length;
     } catch (error) {
@@ -128,77 +120,96 @@ export class Posting {
     }
   }
 
-  /**
-   * The next entries in commit order. Only transactions below the oldest still running one: above it another could
-   * yet commit with a smaller number and would be passed over.
-   */
-  private async nextEntries(client: PoolClient): Promise<(EntryRow & { after: { tx: string; id: number } })[]> {
-    const { rows } = await client.query<EntryRow & { after_tx: string; after_id: number }>({
-      name: 'next_entries',
-      text: `SELECT * FROM (
-        SELECT j.tx, j.id, j.writer, j.origin, j.samples, j.frame, p.tx AS after_tx, p.id AS after_id,
-               sum(j.samples) OVER (ORDER BY j.tx, j.id) - j.samples AS before
-        FROM posting p, journal_entry j
-        WHERE (j.tx, j.id) > (p.tx, p.id) AND j.tx < pg_snapshot_xmin(pg_current_snapshot())
-        ORDER BY j.tx, j.id LIMIT 5000) AS next WHERE before < $1`,
-      values: [BATCH_SAMPLES],
+  /** What belongs to this store. */
+  private async ownOf(additions: Map<number, Addition[]>): Promise<Map<number, Addition[]>> {
+    const { rows } = await this.home.query<{ id: number }>({
+      name: 'own_tags',
+      text: 'SELECT id FROM tag WHERE store_id = $1 AND id = ANY($2::int[])',
+      values: [this.store.id, [...additions.keys()]],
     });
-    return rows.map(({ after_tx, after_id, ...row }) => ({ ...row, after: { tx: after_tx, id: after_id } }));
+    return new Map(rows.map(({ id }) => [id, additions.get(id)!]));
   }
 
-  private async write(client: PoolClient, additions: Map<number, Addition>): Promise<void> {
-    const modified: (Displaced & { tag: number; by: string })[] = [];
-    const segments = [...additions].map(([tag, { frames, writer }]) => {
-      const { frame, displaced } = mergeFrames(frames);
-      for (const one of displaced) modified.push({ ...one, tag, by: writer });
-      return cutIntoSegments(tag, frame);
-    });
+  private async write(client: PoolClient, additions: Map<number, Addition[]>): Promise<void> {
+    const segments = [...additions].map(([tag, added]) =>
+      cutIntoSegments(
+        tag,
+        added.map(({ frame }) => frame),
+      ),
+    );
     const found = await findBlocks(client, segments.flat());
     let next = 0;
     const placements = segments.flatMap((ofTag) => placeSegments(ofTag, found.slice(next, (next += ofTag.length))));
     const gone: BlockKey[] = placements.flatMap(({ blocks }) => blocks);
     const old = await readBlocks(client, gone);
     const come: { tag: number; frame: Frame }[] = [];
-    for (const { tag, segments: added, blocks } of placements) {
+    const modified: Modified[] = [];
+    for (const { tag, segments: placed, blocks } of placements) {
       const inOrder = [...blocks].sort((x, y) => x.first - y.first).map((block) => old.get(keyOf(block))!);
-      const merged = mergeFrames([...inOrder, ...added.map(({ frame }) => frame)]);
+      const parts = placed.flatMap((segment) => segment.parts);
+      const merged = mergeFrames([...inOrder, ...parts.map(({ frame }) => frame)]);
       for (const frame of cutIntoBlocks(merged.frame)) come.push({ tag, frame });
-      const by = additions.get(tag)!.writer;
-      for (const one of merged.displaced) modified.push({ ...one, tag, by });
+      for (const one of merged.displaced) {
+        const { writer, received_at: at, reason } = additions.get(tag)![parts[one.by - inOrder.length]!.from]!.entry;
+        modified.push({ ...one, tag, writer, at, reason });
+      }
     }
     await replaceBlocks(client, gone, come);
     await keepModified(client, modified);
   }
 }
 
-/** Adds the UTC months that the times fall into. */
-function addMonths(months: Set<number>, times: Float64Array): void {
-  let [start, end] = [Infinity, -Infinity];
-  for (const time of times) {
-    if (time >= start && time < end) continue;
-    start = monthStart(time);
-    end = nextMonth(start);
-    months.add(start);
-  }
+/** Locks the mark if it still is where it was. While it is locked nobody else posts to this store. */
+export async function takeMark(client: PoolClient, expected?: Mark): Promise<Mark | null> {
+  const { rows } = await client.query<Mark>(
+    `SELECT tx::text AS tx, id FROM posting FOR UPDATE ${expected ? 'SKIP LOCKED' : ''}`,
+  );
+  const [mark] = rows;
+  if (!mark || (expected && (mark.tx !== expected.tx || mark.id !== expected.id))) return null;
+  return mark;
 }
 
+async function moveMark(client: PoolClient, last: Mark, entries: readonly EntryRow[]): Promise<void> {
+  const samples = entries.reduce((sum, entry) => sum + entry.samples, 0);
+  await client.query(
+    'UPDATE posting SET tx = $1::text::xid8, id = $2, posted_samples = posted_samples + $3, posted_at = now()',
+    [last.tx, last.id, samples],
+  );
+}
+
+/** One tag's samples of one entry. */
 interface Addition {
-  /** In the order of their entries. */
-  readonly frames: Frame[];
-  /** Of the latest entry: who displaced what is displaced. */
-  writer: string;
+  readonly frame: Frame;
+  readonly entry: EntryRow;
 }
 
-function collectByTag(entries: readonly EntryRow[]): Map<number, Addition> {
-  const additions = new Map<number, Addition>();
-  for (const { frame: bytes, origin, writer } of entries) {
-    if (!bytes) continue;
-    for (const [tag, frame] of splitByTag(decodeFrame(bytes), origin)) {
-      const addition = additions.get(tag) ?? { frames: [], writer };
-      addition.frames.push(frame);
-      addition.writer = writer;
-      additions.set(tag, addition);
+/** By tag, in the order of their entries. */
+function collectByTag(entries: readonly EntryRow[]): Map<number, Addition[]> {
+  const additions = new Map<number, Addition[]>();
+  for (const entry of entries) {
+    if (!entry.frame) continue;
+    for (const [tag, frame] of splitByTag(decodeFrame(entry.frame), entry.origin)) {
+      const known = additions.get(tag);
+      if (known) known.push({ frame, entry });
+      else additions.set(tag, [{ frame, entry }]);
     }
   }
   return additions;
+}
+
+/** The UTC months that the samples fall into. */
+function monthsOf(additions: Map<number, Addition[]>): Set<number> {
+  const months = new Set<number>();
+  let [start, end] = [Infinity, -Infinity];
+  for (const added of additions.values()) {
+    for (const { frame } of added) {
+      for (const time of frame.times) {
+        if (time >= start && time < end) continue;
+        start = monthStart(time);
+        end = nextMonth(start);
+        months.add(start);
+      }
+    }
+  }
+  return months;
 }

@@ -84,6 +84,12 @@ export class Present {
     }
   }
 
+  /** Lets a tag's latest sample be looked up again: what is kept here may have been removed. */
+  forget(tag: number): void {
+    this.latestByTag.delete(tag);
+    this.recalled.delete(tag);
+  }
+
   latest(row: TagRow): SampleOutput | null {
     const known = this.latestByTag.get(row.id);
     return known ? presentSample(row, known.time, known.value, known.text, known.status) : null;

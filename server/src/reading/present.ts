@@ -1,21 +1,35 @@
 /** Numbers of the archive as people and programs get them. */
 import type { SampleOutput } from '@wide-ledger/contract';
-import { describeStatus, formatInstant } from '@wide-ledger/core';
+import { describeStatus, formatInstant, textAt, type Frame } from '@wide-ledger/core';
 import type { TagRow } from '../tags/store.ts';
 
-type Typed = Pick<TagRow, 'type' | 'states'>;
+export type Typed = Pick<TagRow, 'type' | 'states'>;
+
+/** Figures about a tag, such as a count of its values, are plain numbers whatever the tag's type. */
+export const PLAIN: Typed = { type: 'real', states: null };
 
 /**
- * A value in the tag's own type: boolean, text, a state's name, or a number. JSON has no infinities: they are
- * written as text, and "no value" as null.
+ * A value in the tag's own type: boolean, text, a state's name, or a number. JSON has no infinities, and its readers no
+ * integers beyond 2^53 − 1: these are written as text, and "no value" as null.
  */
-export function presentValue(tag: Typed, value: number, text: string | null): SampleOutput['value'] {
+export function presentValue(
+  tag: Typed,
+  value: number,
+  text: string | null,
+  whole: bigint | null = null,
+): SampleOutput['value'] {
   if (tag.type === 'text') return text;
   if (Number.isNaN(value)) return null;
   if (tag.type === 'boolean') return value !== 0;
   if (tag.type === 'state') return tag.states?.[String(value)] ?? value;
+  if (tag.type === 'integer' && !Number.isSafeInteger(value) && Number.isInteger(value)) {
+    return (whole ?? BigInt(value)).toString();
+  }
   return Number.isFinite(value) ? value : String(value);
 }
+
+export const valueAt = (tag: Typed, frame: Frame, index: number): SampleOutput['value'] =>
+  presentValue(tag, frame.values[index]!, textAt(frame, index), frame.wholes?.[index] ?? null);
 
 export function presentSample(
   tag: Typed,
@@ -23,6 +37,12 @@ export function presentSample(
   value: number,
   text: string | null,
   status: number,
+  whole: bigint | null = null,
 ): SampleOutput {
-  return { time: formatInstant(time), value: presentValue(tag, value, text), status, quality: describeStatus(status) };
+  return {
+    time: formatInstant(time),
+    value: presentValue(tag, value, text, whole),
+    status,
+    quality: describeStatus(status),
+  };
 }

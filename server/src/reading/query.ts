@@ -1,7 +1,5 @@
 /** What the history calls have in common: the tag, the window, the format. */
 import { formatInstant, resolveTime } from '@wide-ledger/core';
-import type { Request, Response } from 'express';
-import { stringify } from 'csv-stringify/sync';
 import { badRequest, notFound } from '../http/problem.ts';
 import type { Catalogue, TagRow } from '../tags/store.ts';
 
@@ -32,32 +30,6 @@ export async function findTag(catalogue: Catalogue, name: string): Promise<TagRo
   const row = catalogue.tagByName(name);
   if (!row) throw notFound(`There is no tag "${name}".`);
   return row;
-}
-
-/** Answers rows as RFC 4180 CSV where the request prefers it, else as JSON. */
-export function sendRows(
-  request: Request,
-  response: Response,
-  body: object,
-  rows: readonly object[],
-  columns: readonly string[],
-  name: string,
-): void {
-  if (request.accepts(['json', 'csv']) !== 'csv') {
-    response.json(body);
-    return;
-  }
-  response
-    .type('text/csv')
-    .attachment(`${name}.csv`)
-    .send(
-      stringify([...rows], {
-        header: true,
-        columns: [...columns],
-        record_delimiter: 'windows',
-        cast: { boolean: String },
-      }),
-    );
 }
 
 export const echoWindow = ({ from, to }: Window): { from: string; to: string } => ({

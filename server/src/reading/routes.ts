@@ -1,133 +1,153 @@
 import {
   atQuery,
   envelopeQuery,
+  exportQuery,
+  modifiedQuery,
   processedQuery,
   rawQuery,
-  type EnvelopeAnswer,
-  type RawAnswer,
+  tableQuery,
+  type Format,
 } from '@wide-ledger/contract';
 import {
   DEFAULT_CONFIGURATION,
   TEXT_AGGREGATES,
-  computeAggregate,
   cutIntoBuckets,
-  envelopeOf,
-  firstAtOrAfter,
-  interpolatedBound,
   isValidConfiguration,
-  originName,
   parseInterval,
   resolveTime,
-  seriesOf,
-  textAt,
   type AggregateConfiguration,
   type AggregateName,
+  type Bucket,
 } from '@wide-ledger/core';
-import { Router } from 'express';
+import { Router, type Request, type Response } from 'express';
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { z } from 'zod';
 import type { Guard } from '../access/guard.ts';
 import type { Coverage } from '../coverage/coverage.ts';
-import type { Database } from '../database/connect.ts';
 import { badRequest } from '../http/problem.ts';
 import type { Catalogue, TagRow } from '../tags/store.ts';
-import { presentSample, presentValue } from './present.ts';
-import { echoWindow, findTag, nowMicros, resolveWindow, sendRows } from './query.ts';
-import { loadFrame, pageEnd } from './series.ts';
+import { MEDIA_TYPES } from './formats/write.ts';
+import type { ReadingPool } from './pool.ts';
+import { echoWindow, findTag, nowMicros, resolveWindow, type Window } from './query.ts';
+import type { ReadRequest, ReadTag } from './requests.ts';
 
-/** Aggregates whose result is a value of the tag itself, to be shown in the tag's own type. */
-const OWN_VALUE: ReadonlySet<AggregateName> = new Set<AggregateName>([
-  'Interpolative',
-  'Start',
-  'End',
-  'StartBound',
-  'EndBound',
-  'Minimum',
-  'Maximum',
-  'MinimumActualTime',
-  'MaximumActualTime',
-  'Minimum2',
-  'Maximum2',
-  'MinimumActualTime2',
-  'MaximumActualTime2',
-]);
-
-/** The four ways of reading history (OPC 10000-11) but the modified one, and what a trend draws. */
-export function readingRoutes(database: Database, catalogue: Catalogue, coverage: Coverage, guard: Guard): Router {
+/** The four ways of reading history (OPC 10000-11), what a trend draws, and files of all of it. */
+export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: ReadingPool, guard: Guard): Router {
   const router = Router();
   router.use('/history', guard.needs('read'));
 
-  /** Where a tag's data end: its last sample, or the end of the watch that goes on beyond it. */
-  const watchedUntil = (tag: TagRow): Promise<number> =>
-    tag.sourceId === null ? Promise.resolve(-Infinity) : coverage.watchedUntil(tag.sourceId);
+  /** What the reading threads have to know of a tag. Its data end with its last sample, or with the watch beyond it. */
+  async function readTag(name: string, override: Override = {}): Promise<ReadTag> {
+    const tag = await findTag(catalogue, name);
+    const watchedUntil = tag.sourceId === null ? -Infinity : await coverage.watchedUntil(tag.sourceId);
+    const { id, type, unit, states, storeId: store } = tag;
+    return {
+      id,
+      name: tag.name,
+      type,
+      unit,
+      states,
+      store,
+      configuration: configurationFor(tag, override),
+      watchedUntil,
+    };
+  }
+  const readTags = (names: readonly string[], override: Override = {}): Promise<ReadTag[]> =>
+    Promise.all(names.map((name) => readTag(name, override)));
+
+  /** Passes an answer on as it is made; when the asker leaves, its making ends. */
+  async function send(response: Response, request: ReadRequest, filename?: string): Promise<void> {
+    const left = new AbortController();
+    response.once('close', () => left.abort());
+    const chunks = pool.read(request, left.signal);
+    try {
+      // Only when the first chunk is there is it sure that this is no error.
+      const first = await chunks.next();
+      response.type(MEDIA_TYPES[request.format]);
+      if (filename) response.attachment(`${filename}.${request.format}`);
+      await pipeline(
+        Readable.from(
+          (async function* () {
+            if (!first.done) yield first.value;
+            yield* chunks;
+          })(),
+          { objectMode: true },
+        ),
+        response,
+      );
+    } catch (error) {
+      if (!left.signal.aborted) throw error;
+    }
+  }
 
   router.get('/history/raw', async (request, response) => {
     const query = rawQuery.parse(request.query);
-    const tag = await findTag(catalogue, query.tag);
     const window = resolveWindow(query);
-    const from = query.cursor ? z.coerce.number().int().parse(query.cursor) : window.from;
     if (window.to < window.from) throw badRequest('The window is upside down: from lies after to.');
-    const until = await pageEnd(database, tag.id, from, window.to, query.limit + 1);
-    const frame = await loadFrame(database, tag.id, from, until);
-    let first = firstAtOrAfter(frame.times, from);
-    let end = firstAtOrAfter(frame.times, until);
-    const more = end - first > query.limit || until < window.to;
-    end = Math.min(end, first + query.limit);
-    const next = more ? { next: String(end < frame.times.length ? frame.times[end]! : until) } : {};
-    if (query.bounds && !query.cursor && frame.times[first] !== from && first > 0) first--;
-    if (query.bounds && !more && end < frame.times.length) end++;
-    const samples: RawAnswer['samples'] = [];
-    for (let i = first; i < end; i++) {
-      const sample = presentSample(tag, frame.times[i]!, frame.values[i]!, textAt(frame, i), frame.status[i]!);
-      samples.push({ ...sample, origin: originName(frame.origins![i]!) });
-    }
-    sendRows(
-      request,
+    const from = query.cursor ? z.coerce.number().int().parse(query.cursor) : window.from;
+    const tags = [await readTag(query.tag)];
+    await send(
       response,
-      { tag: tag.name, ...echoWindow(window), samples, ...next },
-      samples,
-      ['time', 'value', 'status', 'quality', 'origin'],
-      tag.name,
+      {
+        kind: 'raw',
+        tags,
+        from,
+        to: window.to,
+        bounds: query.bounds && !query.cursor,
+        limit: query.limit,
+        format: formatOf(request),
+        layout: 'table',
+        echo: { tag: tags[0]!.name, ...echoWindow(window) },
+      },
+      attachedName(request, tags[0]!.name),
     );
   });
 
   router.get('/history/processed', async (request, response) => {
     const query = processedQuery.parse(request.query);
-    const tag = await findTag(catalogue, query.tag);
     const window = resolveWindow(query);
-    const interval = parseInterval(query.interval);
-    if (!interval)
-      throw badRequest(`interval: "${query.interval}" is no ISO 8601 duration of one kind, such as PT1H, P1D or P1M.`);
-    if (tag.type === 'text' && !TEXT_AGGREGATES.has(query.aggregate)) {
-      throw badRequest(
-        `${tag.name} keeps text, and ${query.aggregate} needs numbers. Text has ${[...TEXT_AGGREGATES].join(', ')}.`,
-        'Bad_AggregateNotSupported',
-      );
-    }
-    const configuration = configurationFor(tag, query);
-    const buckets = bucketsFor(window, interval, query.zone);
-    const frame = await loadFrame(database, tag.id, Math.min(window.from, window.to), Math.max(window.from, window.to));
-    const series = seriesOf(frame, await watchedUntil(tag));
-    const rows = computeAggregate(series, buckets, query.aggregate, configuration).map(({ time, value, status }) => {
-      const own = OWN_VALUE.has(query.aggregate);
-      const shown = own
-        ? presentValue(tag, value, Number.isNaN(value) ? null : (frame.texts[value] ?? null))
-        : presentValue({ type: 'real', states: null }, value, null);
-      return { ...presentSample(tag, time, value, null, status), value: shown };
+    const tags = [await readTag(query.tag, query)];
+    const { aggregate, interval, zone, label } = query;
+    checkAggregates(tags, [aggregate]);
+    await send(
+      response,
+      {
+        kind: 'processed',
+        tags,
+        aggregates: [aggregate],
+        buckets: bucketsFor(window, interval, zone),
+        labelAtEnd: label === 'end',
+        single: true,
+        format: formatOf(request),
+        layout: 'table',
+        echo: { tag: tags[0]!.name, aggregate, ...echoWindow(window), interval, zone, label },
+      },
+      attachedName(request, `${tags[0]!.name}-${aggregate}`),
+    );
+  });
+
+  router.get('/history/table', async (request, response) => {
+    const query = tableQuery.parse(request.query);
+    const window = resolveWindow(query);
+    const tags = await readTags(query.tags, query);
+    const { aggregates, interval, zone } = query;
+    checkAggregates(tags, aggregates);
+    await send(response, {
+      kind: 'processed',
+      tags,
+      aggregates,
+      buckets: bucketsFor(window, interval, zone),
+      labelAtEnd: false,
+      single: false,
+      format: formatOf(request),
+      layout: 'table',
+      echo: { ...echoWindow(window), interval, zone },
     });
-    const body = {
-      tag: tag.name,
-      aggregate: query.aggregate,
-      ...echoWindow(window),
-      interval: query.interval,
-      zone: query.zone,
-      rows,
-    };
-    sendRows(request, response, body, rows, ['time', 'value', 'status', 'quality'], `${tag.name}-${query.aggregate}`);
   });
 
   router.get('/history/at', async (request, response) => {
     const { tag: name, times } = atQuery.parse(request.query);
-    const tag = await findTag(catalogue, name);
     const now = nowMicros();
     const instants = times.map((text) => {
       const time = resolveTime(text, now);
@@ -135,20 +155,25 @@ export function readingRoutes(database: Database, catalogue: Catalogue, coverage
         throw badRequest(`times: "${text}" is neither a date-time with its offset nor a relative one, such as now-6h.`);
       return time;
     });
-    const frame = await loadFrame(database, tag.id, Math.min(...instants), Math.max(...instants) + 1);
-    const series = seriesOf(frame, await watchedUntil(tag));
-    const configuration = configurationFor(tag, {});
-    const samples = instants.map((time) => {
-      const { value, status } = interpolatedBound(series, time, configuration);
-      return presentSample(tag, time, value, Number.isNaN(value) ? null : (frame.texts[value] ?? null), status);
-    });
-    sendRows(
-      request,
+    const tags = [await readTag(name)];
+    const format = formatOf(request);
+    const echo = { tag: tags[0]!.name };
+    await send(
       response,
-      { tag: tag.name, samples },
-      samples,
-      ['time', 'value', 'status', 'quality'],
-      `${tag.name}-at`,
+      { kind: 'at', tags, times: instants, format, layout: 'table', echo },
+      attachedName(request, `${name}-at`),
+    );
+  });
+
+  router.get('/history/modified', async (request, response) => {
+    const query = modifiedQuery.parse(request.query);
+    const window = resolveWindow(query);
+    const tags = [await readTag(query.tag)];
+    const echo = { tag: tags[0]!.name, ...echoWindow(window) };
+    await send(
+      response,
+      { kind: 'modified', tags, ...window, format: formatOf(request), layout: 'table', echo },
+      attachedName(request, `${query.tag}-modified`),
     );
   });
 
@@ -156,34 +181,70 @@ export function readingRoutes(database: Database, catalogue: Catalogue, coverage
     const query = envelopeQuery.parse(request.query);
     const tag = await findTag(catalogue, query.tag);
     const window = resolveWindow(query);
-    const [frame, gaps] = await Promise.all([
-      loadFrame(database, tag.id, window.from, window.to),
-      coverage.gapsOf(tag, window),
-    ]);
-    const envelope = envelopeOf(frame, window.from, window.to, query.columns);
-    const answer: EnvelopeAnswer = {
+    const gaps = await coverage.gapsOf(tag, window);
+    const echo = {
       tag: tag.name,
       from: window.from / 1000,
       to: window.to / 1000,
-      samples: frame.times.length,
-      times: Array.from(envelope.times, (time) => time / 1000),
-      values: Array.from(envelope.values, (value) => (Number.isFinite(value) ? value : null)),
       gaps: gaps.map(({ from, to, sentence }) => ({ from: from / 1000, to: to / 1000, sentence })),
     };
-    response.json(answer);
+    const tags = [await readTag(tag.name)];
+    await send(response, {
+      kind: 'envelope',
+      tags,
+      ...window,
+      columns: query.columns,
+      format: 'json',
+      layout: 'table',
+      echo,
+    });
+  });
+
+  router.get('/history/export', async (request, response) => {
+    const query = exportQuery.parse(request.query);
+    const window = resolveWindow(query);
+    const tags = await readTags(query.tags, query);
+    const { kind, format, layout, interval, zone } = query;
+    const name = tags.length === 1 ? `${tags[0]!.name}-${kind}` : `history-${kind}`;
+    const common = { tags, format, layout, echo: { tags: query.tags, ...echoWindow(window) } };
+    if (kind === 'processed') {
+      const { aggregates = ['TimeAverage'] } = query;
+      checkAggregates(tags, aggregates);
+      const buckets = bucketsFor(window, interval, zone);
+      await send(response, { ...common, kind, aggregates, buckets, labelAtEnd: false, single: false }, name);
+    } else if (kind === 'modified') {
+      await send(response, { ...common, kind, ...window }, name);
+    } else {
+      if (window.to < window.from) throw badRequest('The window is upside down: from lies after to.');
+      await send(response, { ...common, kind, ...window, bounds: false, limit: null }, name);
+    }
   });
   return router;
 }
 
-type ConfigurationOverride = { [Key in keyof AggregateConfiguration]?: AggregateConfiguration[Key] | undefined };
+/** The format that the request's Accept header prefers. */
+function formatOf(request: Request): Format {
+  const chosen = request.accepts(Object.values(MEDIA_TYPES).map((type) => type.split(';')[0]!));
+  const [format] = Object.entries(MEDIA_TYPES).find(([, type]) => type.startsWith(String(chosen))) ?? ['json'];
+  return format as Format;
+}
 
-function configurationFor(tag: TagRow, override: ConfigurationOverride): AggregateConfiguration {
-  const configuration = {
+/** Everything but JSON is a file. */
+const attachedName = (request: Request, name: string): string | undefined =>
+  formatOf(request) === 'json' ? undefined : name;
+
+type Override = { [Key in keyof AggregateConfiguration]?: AggregateConfiguration[Key] | undefined };
+
+function configurationFor(tag: TagRow, override: Override): AggregateConfiguration {
+  const own = tag.aggregateConfiguration ?? {};
+  const standard = DEFAULT_CONFIGURATION;
+  const configuration: AggregateConfiguration = {
     stepped: override.stepped ?? tag.stepped,
-    treatUncertainAsBad: override.treatUncertainAsBad ?? DEFAULT_CONFIGURATION.treatUncertainAsBad,
-    percentDataBad: override.percentDataBad ?? DEFAULT_CONFIGURATION.percentDataBad,
-    percentDataGood: override.percentDataGood ?? DEFAULT_CONFIGURATION.percentDataGood,
-    useSlopedExtrapolation: override.useSlopedExtrapolation ?? DEFAULT_CONFIGURATION.useSlopedExtrapolation,
+    treatUncertainAsBad: override.treatUncertainAsBad ?? own.treatUncertainAsBad ?? standard.treatUncertainAsBad,
+    percentDataBad: override.percentDataBad ?? own.percentDataBad ?? standard.percentDataBad,
+    percentDataGood: override.percentDataGood ?? own.percentDataGood ?? standard.percentDataGood,
+    useSlopedExtrapolation:
+      override.useSlopedExtrapolation ?? own.useSlopedExtrapolation ?? standard.useSlopedExtrapolation,
   };
   if (!isValidConfiguration(configuration)) {
     throw badRequest(
@@ -194,13 +255,26 @@ function configurationFor(tag: TagRow, override: ConfigurationOverride): Aggrega
   return configuration;
 }
 
-function bucketsFor(
-  window: { from: number; to: number },
-  interval: Parameters<typeof cutIntoBuckets>[2],
-  zone: string,
-): ReturnType<typeof cutIntoBuckets> {
+/** Text has no average. */
+function checkAggregates(tags: readonly ReadTag[], aggregates: readonly AggregateName[]): void {
+  const textual = tags.find(({ type }) => type === 'text');
+  const unfit = aggregates.find((name) => !TEXT_AGGREGATES.has(name));
+  if (!textual || !unfit) return;
+  throw badRequest(
+    `${textual.name} keeps text, and ${unfit} needs numbers. Text has ${[...TEXT_AGGREGATES].join(', ')}.`,
+    'Bad_AggregateNotSupported',
+  );
+}
+
+function bucketsFor(window: Window, interval: string, zone: string): Bucket[] {
+  const parsed = parseInterval(interval);
+  if (!parsed) {
+    throw badRequest(
+      `interval: "${interval}" is none. Use an ISO 8601 duration of one kind (PT1H, P1D, P1M), a calendar unit (hour, 15 minutes, week, quarter) or shifts (shift:06:00/14:00/22:00).`,
+    );
+  }
   try {
-    return cutIntoBuckets(window.from, window.to, interval, zone);
+    return cutIntoBuckets(window.from, window.to, parsed, zone);
   } catch (error) {
     if (error instanceof RangeError) throw badRequest(error.message, 'Bad_InvalidArgument');
     throw error;

@@ -1,4 +1,4 @@
-import { newTag, newTags, type NewTag, type Tag } from '@wide-ledger/contract';
+import { newTag, newTags, tagChange, type NewTag, type Tag } from '@wide-ledger/contract';
 import { Router } from 'express';
 import { z } from 'zod';
 import type { Guard } from '../access/guard.ts';
@@ -17,7 +17,7 @@ const listQuery = z.object({
 const namedRow = z.object({ name: z.string() });
 
 /** A tag as the interface shows it, with its latest value. */
-export function presentTag(row: TagRow, present: Present): Tag {
+export function presentTag(row: TagRow, catalogue: Catalogue, present: Present): Tag {
   return {
     id: row.id,
     name: row.name,
@@ -32,6 +32,8 @@ export function presentTag(row: TagRow, present: Present): Tag {
     sourceId: row.sourceId,
     collection: row.collection,
     inForceSince: row.inForceSince.toISOString(),
+    store: catalogue.storeById(row.storeId)?.name ?? '',
+    aggregateConfiguration: row.aggregateConfiguration,
     latest: present.latest(row),
   };
 }
@@ -55,7 +57,7 @@ export function tagRoutes(catalogue: Catalogue, present: Present, guard: Guard):
     const page = found.slice(cursor, cursor + limit);
     await present.recall(page);
     const next = cursor + limit < found.length ? { next: String(cursor + limit) } : {};
-    response.json({ tags: page.map((row) => presentTag(row, present)), total: found.length, ...next });
+    response.json({ tags: page.map((row) => presentTag(row, catalogue, present)), total: found.length, ...next });
   });
 
   router.get('/tags/:name', guard.needs('read'), async (request, response) => {
@@ -64,7 +66,17 @@ export function tagRoutes(catalogue: Catalogue, present: Present, guard: Guard):
     const row = catalogue.tagByName(name);
     if (!row) throw notFound(`There is no tag "${name}".`);
     await present.recall([row]);
-    response.json(presentTag(row, present));
+    response.json(presentTag(row, catalogue, present));
+  });
+
+  router.patch('/tags/:name', guard.needs('admin'), async (request, response) => {
+    const change = tagChange.parse(request.body);
+    await catalogue.refresh();
+    const name = String(request.params.name);
+    const row = catalogue.tagByName(name);
+    if (!row) throw notFound(`There is no tag "${name}".`);
+    await catalogue.changeTag(row.id, change);
+    response.json(presentTag(catalogue.tagByName(name)!, catalogue, present));
   });
 
   router.post('/tags', guard.needs('admin'), async (request, response) => {
@@ -80,10 +92,12 @@ export function tagRoutes(catalogue: Catalogue, present: Present, guard: Guard):
         refused.set(index, sentenceOf(parsed.error));
         return;
       }
-      const { name, collection } = parsed.data;
+      const { name, collection, store } = parsed.data;
       const source = collection ? catalogue.sources.find((one) => one.name === collection.source) : undefined;
       if (names.has(name)) refused.set(index, `The name ${name} occurs twice in this request.`);
       else if (collection && !source) refused.set(index, `There is no source "${collection.source}". Create it first.`);
+      else if (store !== undefined && !catalogue.storeByName(store))
+        refused.set(index, `There is no store "${store}". Create it first.`);
       else accepted.push({ index, tag: parsed.data, sourceId: source?.id ?? null });
       names.add(name);
     });

@@ -1,12 +1,14 @@
 /** Tags in the database, and the copy in memory that the hot paths look things up in. */
-import type { NewTag, TagType } from '@wide-ledger/contract';
+import type { NewTag, TagChange, TagType } from '@wide-ledger/contract';
 import { parseInstant } from '@wide-ledger/core';
 import { eq, sql } from 'drizzle-orm';
 import type { Database } from '../database/connect.ts';
-import { configuration, source, tag } from '../database/schema.ts';
+import { EMBEDDED } from '../stores/stores.ts';
+import { configuration, source, store, tag } from '../database/schema.ts';
 
 export type TagRow = typeof tag.$inferSelect;
 export type SourceRow = typeof source.$inferSelect;
+export type CatalogueStore = Pick<typeof store.$inferSelect, 'id' | 'name' | 'keepsSince'>;
 
 /**
  * All tags and sources of the store. Reloaded when the configuration's version has moved, also by another server
@@ -17,6 +19,7 @@ export class Catalogue {
   private byName = new Map<string, TagRow>();
   private ordered: readonly TagRow[] = [];
   sources: readonly SourceRow[] = [];
+  stores: readonly CatalogueStore[] = [];
   version = 0;
 
   constructor(private readonly database: Database) {}
@@ -25,14 +28,16 @@ export class Catalogue {
     const { tables } = this.database;
     const [row] = await tables.select().from(configuration);
     if (row!.version === this.version) return;
-    const [tags, sources] = await Promise.all([
+    const [tags, sources, stores] = await Promise.all([
       tables.select().from(tag).orderBy(tag.place, tag.name),
       tables.select().from(source).orderBy(source.name),
+      tables.select({ id: store.id, name: store.name, keepsSince: store.keepsSince }).from(store).orderBy(store.id),
     ]);
     this.ordered = tags;
     this.byId = new Map(tags.map((one) => [one.id, one]));
     this.byName = new Map(tags.map((one) => [one.name, one]));
     this.sources = sources;
+    this.stores = stores;
     this.version = row!.version;
   }
 
@@ -43,6 +48,9 @@ export class Catalogue {
   tagById = (id: number): TagRow | undefined => this.byId.get(id);
   tagByName = (name: string): TagRow | undefined => this.byName.get(name);
   sourceById = (id: number): SourceRow | undefined => this.sources.find((one) => one.id === id);
+
+  storeById = (id: number): CatalogueStore | undefined => this.stores.find((one) => one.id === id);
+  storeByName = (name: string): CatalogueStore | undefined => this.stores.find((one) => one.name === name);
 
   /** Adds tags and puts them in force under a new version; names that exist are left alone and not returned. */
   async addTags(tags: readonly NewTag[], sourceIds: readonly (number | null)[]): Promise<Map<string, number>> {
@@ -58,6 +66,8 @@ export class Catalogue {
       states: one.states ?? null,
       sourceId: sourceIds[index] ?? null,
       collection: one.collection ?? null,
+      storeId: one.store ? this.storeByName(one.store)!.id : EMBEDDED,
+      aggregateConfiguration: one.aggregateConfiguration ?? null,
       inForceSince: new Date((parseInstant(one.inForceSince ?? '') ?? Date.now() * 1000) / 1000),
     }));
     const added = await this.database.tables.transaction(async (tx) => {
@@ -73,6 +83,21 @@ export class Catalogue {
     });
     await this.refresh();
     return new Map(added.map(({ id, name }) => [name, id]));
+  }
+
+  /** Changes a tag, under a new version. */
+  async changeTag(id: number, change: TagChange): Promise<void> {
+    // Only what is given is set; Drizzle leaves out what is undefined.
+    const values = {
+      description: change.description,
+      stepped: change.stepped,
+      aggregateConfiguration: change.aggregateConfiguration,
+    };
+    await this.database.tables.transaction(async (tx) => {
+      await tx.update(tag).set(values).where(eq(tag.id, id));
+      await tx.update(configuration).set({ version: sql`${configuration.version} + 1` });
+    });
+    await this.refresh();
   }
 
   /** Adds a source or changes its connection, under a new version. */

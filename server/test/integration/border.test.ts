@@ -25,7 +25,7 @@ describe('bad input gets a sentence', () => {
       '/history/processed?tag=T&from=now-1h&to=now&aggregate=Average&interval=hourly',
       undefined,
       400,
-      'is no ISO 8601 duration',
+      'Use an ISO 8601 duration',
     ],
     [
       'GET',

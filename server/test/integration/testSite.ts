@@ -42,8 +42,10 @@ export class TestSite {
       WIDE_LEDGER_PORT: String(await freePort()),
       WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
       WIDE_LEDGER_READER_PASSWORD: 'reader-for-tests',
+      WIDE_LEDGER_LOG: 'silent',
     });
-    const site = await openSite(settings, join(ROOT, 'server/migrations'), pino({ level: 'silent' }));
+    const programs = { reading: join(ROOT, 'server/dist/reading.mjs'), posting: join(ROOT, 'server/dist/posting.mjs') };
+    const site = await openSite(settings, join(ROOT, 'server/migrations'), programs, pino({ level: 'silent' }));
     const test = new TestSite(site, settings.DATABASE_URL, folder, admin, name);
     const signedIn = await test.call('POST', '/session', { name: 'admin', password: PASSWORD });
     test.cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;

@@ -14,7 +14,7 @@ class Ledger {
   rewritten = 0;
 
   post(times: readonly number[]): void {
-    const segments = cutIntoSegments(1, mergeFrames([frameAt(times)]).frame);
+    const segments = cutIntoSegments(1, [frameAt(times)]);
     const place = (frame: Frame) => ({
       tag: 1,
       first: frame.times[0]!,
@@ -30,7 +30,7 @@ class Ledger {
     for (const { segments: added, blocks } of placeSegments(segments, found)) {
       const old = this.blocks.filter((frame) => blocks.some(({ first }) => first === frame.times[0]));
       this.rewritten += old.reduce((sum, frame) => sum + frame.times.length, 0);
-      const { frame } = mergeFrames([...old, ...added.map((segment) => segment.frame)]);
+      const { frame } = mergeFrames([...old, ...added.flatMap(({ parts }) => parts.map((part) => part.frame))]);
       this.blocks = [...this.blocks.filter((one) => !old.includes(one)), ...cutIntoBlocks(frame)];
       this.blocks.sort((a, b) => a.times[0]! - b.times[0]!);
     }

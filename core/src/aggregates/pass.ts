@@ -1,0 +1,250 @@
+/**
+ * One pass over a tag's samples in ascending time, for all intervals and all aggregates of a request at once.
+ *
+ * Frames and, where an interval's edge does not fall into them, summaries of whole runs go in; sums per interval and
+ * bounds per edge come out. Nothing of what has passed is kept but two samples.
+ */
+import { Status, isBad, isUncertain } from '../status/codes.ts';
+import { BoundFinder, lineAt, type PassingSample } from './bounds.ts';
+import { countsAsBad, type AggregateConfiguration } from './configuration.ts';
+import { IntervalSums } from './intervalSums.ts';
+import { ALL_PARTS, endOfRun, summariseRun, type RunParts, type RunSummary } from './run.ts';
+import { firstAtOrAfter, type Columns } from './series.ts';
+
+export interface PassedIntervals {
+  readonly sums: readonly IntervalSums[];
+  /** At each edge; one more than intervals. */
+  readonly bounds: BoundFinder;
+  /** At the end of the data, for the simple bound of an interval that they end in. */
+  readonly endBounds: BoundFinder;
+  /** Time of the first sample that passed; +∞ when none did. */
+  readonly dataStart: number;
+  readonly dataEnd: number;
+}
+
+export class AggregatePass {
+  private readonly sums: IntervalSums[];
+  private readonly bounds: BoundFinder;
+  /** Samples on an edge belong to the interval that begins there: in reverse to the earlier one. */
+  private readonly shift: number;
+  private last: PassingSample | null = null;
+  private usable: PassingSample | null = null;
+  private earlierUsable: PassingSample | null = null;
+  private dataStart = Infinity;
+  private current = 0;
+
+  /**
+   * @param edges of the intervals, ascending, in microseconds; each interval begins where the one before ends.
+   * @param reverse the request walks backwards: the later edge belongs to an interval, the earlier one does not.
+   * @param parts what the aggregates asked for need of the samples.
+   */
+  constructor(
+    private readonly edges: Float64Array,
+    reverse: boolean,
+    private readonly configuration: AggregateConfiguration,
+    private readonly parts: RunParts = ALL_PARTS,
+  ) {
+    this.shift = reverse ? 1 : 0;
+    this.sums = Array.from({ length: edges.length - 1 }, () => new IntervalSums());
+    this.bounds = new BoundFinder(edges, configuration);
+  }
+
+  /** Whether nothing that comes later can change a result: the window is passed and a usable sample found behind it. */
+  get complete(): boolean {
+    return this.bounds.settled && this.current === this.sums.length && this.pastEnd;
+  }
+
+  private get pastEnd(): boolean {
+    return this.usable !== null && this.usable.time >= this.edges[this.edges.length - 1]!;
+  }
+
+  /** Whether a run of plain samples may pass as its summary: all of it lies in one interval. */
+  takesWhole(firstTime: number, lastTime: number): boolean {
+    const at = firstAtOrAfter(this.edges, firstTime + 1 - this.shift);
+    return at === this.edges.length || lastTime < this.edges[at]! + this.shift;
+  }
+
+  /** Takes the next samples: later than all before. */
+  take(columns: Columns): void {
+    const { times, values, status } = columns;
+    const n = times.length;
+    if (n === 0 || this.complete) return;
+    if (this.dataStart === Infinity) this.dataStart = times[0]!;
+    let from = 0;
+    if (times[0]! < this.edges[0]! + this.shift) from = this.glanceBefore(columns);
+    while (from < n && !this.complete) {
+      this.enter(times[from]!);
+      const inside = this.current < this.sums.length;
+      const edge = inside ? this.edges[this.current + 1]! + this.shift : Infinity;
+      const end = inside ? firstAtOrAfter(times, edge, from, n) : n;
+      while (from < end && !this.complete) {
+        const runEnd = inside ? endOfRun(values, status, from, end) : from;
+        if (runEnd - from > 1) {
+          this.takeRun(summariseRun(times, values, from, runEnd, this.parts));
+          from = runEnd;
+        } else {
+          this.takeSample(this.sampleAt(times[from]!, values[from]!, status[from]!));
+          from++;
+        }
+      }
+    }
+  }
+
+  /** Takes a whole run for which {@link takesWhole} said yes. */
+  takeSummary(run: RunSummary): void {
+    if (this.complete) return;
+    if (this.dataStart === Infinity) this.dataStart = run.firstTime;
+    this.enter(run.firstTime);
+    const outside = this.current === this.sums.length || run.firstTime < this.edges[0]! + this.shift;
+    if (!outside) {
+      this.takeRun(run);
+      return;
+    }
+    // Before and after the intervals only the outermost samples matter.
+    this.takeSample(this.sampleAt(run.firstTime, run.firstValue, 0));
+    if (run.count > 2) this.takeSample(this.sampleAt(run.penultimateTime, run.penultimateValue, 0));
+    if (run.count > 1) this.takeSample(this.sampleAt(run.lastTime, run.lastValue, 0));
+  }
+
+  /**
+   * No more samples. Settles what reaches to the end of the data.
+   * @param watchedUntil where the tag was watched beyond its last sample (D1).
+   */
+  finish(watchedUntil = -Infinity): PassedIntervals {
+    const dataEnd = Math.max(this.last?.time ?? -Infinity, watchedUntil);
+    const { last, usable } = this;
+    const endBounds = new BoundFinder(Float64Array.of(dataEnd), {
+      ...this.configuration,
+      useSlopedExtrapolation: false,
+    });
+    endBounds.finish(this.passed, dataEnd);
+    if (last && last.time < dataEnd) this.hold(last, null, dataEnd);
+    if (usable && usable.time < dataEnd) {
+      const sloped = this.configuration.useSlopedExtrapolation && usable !== last && this.earlierUsable;
+      const value = sloped ? lineAt(dataEnd, sloped, usable) : usable.value;
+      this.slope(usable, { time: dataEnd, value });
+    }
+    this.bounds.finish(this.passed, dataEnd);
+    return { sums: this.sums, bounds: this.bounds, endBounds, dataStart: this.dataStart, dataEnd };
+  }
+
+  private get passed(): {
+    last: PassingSample | null;
+    usable: PassingSample | null;
+    earlierUsable: PassingSample | null;
+  } {
+    return { last: this.last, usable: this.usable, earlierUsable: this.earlierUsable };
+  }
+
+  /** A sample without a value counts as Bad, whatever its status says. */
+  private sampleAt(time: number, value: number, given: number): PassingSample {
+    const status = Number.isNaN(value) && !isBad(given) ? Status.BadNoData : given;
+    return { time, value, status, usable: !countsAsBad(status, this.configuration) };
+  }
+
+  /** Of the samples before the first interval only the last, and the last two usable ones, matter. */
+  private glanceBefore({ times, values, status }: Columns): number {
+    const end = firstAtOrAfter(times, this.edges[0]! + this.shift);
+    let from = end - 1;
+    for (let usable = 0; from > 0; from--) {
+      if (this.sampleAt(times[from]!, values[from]!, status[from]!).usable && ++usable === 2) break;
+    }
+    for (let i = from; i < end; i++) this.takeSample(this.sampleAt(times[i]!, values[i]!, status[i]!));
+    return end;
+  }
+
+  /** Moves on to the interval that a time belongs to. */
+  private enter(time: number): void {
+    while (this.current < this.sums.length && time >= this.edges[this.current + 1]! + this.shift) this.current++;
+  }
+
+  private isMember(time: number): boolean {
+    return this.current < this.sums.length && time >= this.edges[0]! + this.shift;
+  }
+
+  private takeSample(sample: PassingSample): void {
+    this.arrive(sample);
+    if (this.isMember(sample.time)) {
+      const sums = this.sums[this.current]!;
+      sums.addSample(sample, this.usable);
+      if (sample.usable && Number.isNaN(sums.areaFrom)) startArea(sums, sample.time, sample.value);
+    }
+    this.remember(sample);
+  }
+
+  private takeRun(run: RunSummary): void {
+    const first = this.sampleAt(run.firstTime, run.firstValue, 0);
+    this.arrive(first);
+    const sums = this.sums[this.current]!;
+    if (Number.isNaN(sums.areaFrom)) startArea(sums, first.time, first.value);
+    sums.addRun(run, this.usable, this.configuration.stepped);
+    this.remember(first);
+    if (run.count > 2) this.remember(this.sampleAt(run.penultimateTime, run.penultimateValue, 0));
+    if (run.count > 1) this.remember(this.sampleAt(run.lastTime, run.lastValue, 0));
+  }
+
+  private remember(sample: PassingSample): void {
+    this.last = sample;
+    if (!sample.usable) return;
+    this.earlierUsable = this.usable;
+    this.usable = sample;
+  }
+
+  /** Bounds and the time between the sample before and this one. */
+  private arrive(sample: PassingSample): void {
+    this.bounds.arrive(sample, this.passed);
+    if (this.last) this.hold(this.last, sample, sample.time);
+    if (this.usable && sample.usable) this.slope(this.usable, sample);
+  }
+
+  /** The region that starts with a sample: its quality, and what its value does until the next one. */
+  private hold(from: PassingSample, to: PassingSample | null, until: number): void {
+    const { stepped } = this.configuration;
+    const thenBad = to !== null && !to.usable;
+    const flat = stepped || to === null || thenBad;
+    const unusableBound = thenBad && !stepped && this.configuration.treatUncertainAsBad;
+    this.spread(from.time, until, (sums, begin, end) => {
+      const length = end - begin;
+      if (!from.usable) {
+        sums.badTime += length;
+        return;
+      }
+      if (isUncertain(from.status)) sums.uncertainTime += length;
+      else if (thenBad) sums.goodThenBadTime += length;
+      else sums.goodTime += length;
+      const mean = flat ? from.value : (lineAt(begin, from, to) + lineAt(end, from, to)) / 2;
+      // An interval that begins inside such a region begins with an Uncertain bound.
+      if (!(unusableBound && begin > from.time)) {
+        sums.usableArea.add(mean * length);
+        sums.usableLength += length;
+      }
+      if (from.value === 0) sums.zeroTime += length;
+      else sums.nonZeroTime += length;
+    });
+  }
+
+  /** The area under the line between two usable samples. */
+  private slope(from: PassingSample, to: { readonly time: number; readonly value: number }): void {
+    this.spread(from.time, to.time, (sums, begin, end) => {
+      const [atBegin, atEnd] = [lineAt(begin, from, to), end === to.time ? to.value : lineAt(end, from, to)];
+      if (Number.isNaN(sums.areaFrom)) startArea(sums, begin, atBegin);
+      sums.area.add(((atBegin + atEnd) / 2) * (end - begin));
+    });
+  }
+
+  /** Every interval that a stretch of time overlaps, with the part that lies in it. */
+  private spread(from: number, to: number, visit: (sums: IntervalSums, begin: number, end: number) => void): void {
+    const { edges } = this;
+    const after = edges[edges.length - 1]!;
+    if (to <= edges[0]! || from >= after || to <= from) return;
+    let index = from <= edges[0]! ? 0 : firstAtOrAfter(edges, from + 1) - 1;
+    for (; index < this.sums.length && edges[index]! < to; index++) {
+      visit(this.sums[index]!, Math.max(from, edges[index]!), Math.min(to, edges[index + 1]!));
+    }
+  }
+}
+
+function startArea(sums: IntervalSums, time: number, value: number): void {
+  sums.areaFrom = time;
+  sums.areaStartValue = value;
+}

@@ -1,0 +1,53 @@
+/** Values at given times: raw where there is one, else interpolated or held. */
+import { AggregatePass, describeStatus, partsFor, textBook } from '@wide-ledger/core';
+import type { Stores } from '../../stores/stores.ts';
+import type { Answer, Row } from '../formats/table.ts';
+import { presentValue } from '../present.ts';
+import type { AtTimesRequest, Waiting } from '../requests.ts';
+import { piecesOf } from './pieces.ts';
+
+/**
+ * The interpolated bound at each time (OPC 10000-13). The times are the edges of intervals for which nothing is asked:
+ * blocks between two of them stay closed.
+ */
+export function atTimesAnswer(stores: Stores, request: AtTimesRequest, waiting: Waiting): Answer {
+  const [tag] = request.tags;
+  const sorted = Float64Array.from(new Set(request.times)).sort();
+  // One more edge, so that the last time has an interval that begins there.
+  const edges = Float64Array.of(...sorted, sorted[sorted.length - 1]! + 1);
+  async function* batches(): AsyncGenerator<Row[]> {
+    const pass = new AggregatePass(edges, false, tag!.configuration, partsFor([], false));
+    const texts = textBook();
+    const reader = {
+      takesWhole: (first: number, last: number) => pass.takesWhole(first, last),
+      neighbours: true,
+      usesUncertain: !tag!.configuration.treatUncertainAsBad,
+    };
+    for await (const piece of piecesOf(stores, tag!, edges[0]!, edges[edges.length - 1]!, reader, waiting)) {
+      if (piece.kind === 'summary') pass.takeSummary(piece.run);
+      else pass.take(texts.recode(piece.frame));
+    }
+    const { bounds } = pass.finish(tag!.watchedUntil);
+    yield request.times.map((time) => {
+      const { value, status } = bounds.interpolated[sorted.indexOf(time)]!;
+      return [time, presentValue(tag!, value, texts.textOf(value)), status, describeStatus(status)];
+    });
+  }
+  return {
+    tables: [
+      {
+        name: tag!.name,
+        columns: [
+          { name: 'time', kind: 'time' },
+          { name: 'value', kind: 'value' },
+          { name: 'status', kind: 'number' },
+          { name: 'quality', kind: 'text' },
+        ],
+        batches: batches(),
+      },
+    ],
+    list: 'samples',
+    head: request.echo,
+    foot: () => ({}),
+  };
+}

@@ -1,0 +1,37 @@
+/** What a trend draws. */
+import { EnvelopePass, firstAtOrAfter, sliceFrame } from '@wide-ledger/core';
+import type { Stores } from '../../stores/stores.ts';
+import type { Chunk } from '../formats/table.ts';
+import type { EnvelopeRequest, Waiting } from '../requests.ts';
+import { piecesOf } from './pieces.ts';
+
+/** The points of a trend in milliseconds, with one sample beyond each edge of the window, so that lines reach it. */
+export async function* envelopeAnswer(
+  stores: Stores,
+  { tags: [tag], from, to, columns, echo }: EnvelopeRequest,
+  waiting: Waiting,
+): AsyncGenerator<Chunk> {
+  const pass = new EnvelopePass(from, to, columns);
+  const reader = {
+    takesWhole: (first: number, last: number) => first >= from && last < to && pass.takesWhole(first, last),
+    neighbours: true,
+    usesUncertain: true,
+  };
+  for await (const piece of piecesOf(stores, tag!, from, to, reader, waiting)) {
+    if (piece.kind === 'summary') {
+      pass.takeSummary(piece.run);
+      continue;
+    }
+    const { times } = piece.frame;
+    const first = Math.max(0, firstAtOrAfter(times, from) - 1);
+    const end = Math.min(times.length, firstAtOrAfter(times, to) + 1);
+    pass.take(sliceFrame(piece.frame, first, end));
+  }
+  const { times, values, samples } = pass.finish();
+  yield JSON.stringify({
+    ...echo,
+    samples,
+    times: Array.from(times, (time) => time / 1000),
+    values: Array.from(values, (value) => (Number.isFinite(value) ? value : null)),
+  });
+}

@@ -1,0 +1,87 @@
+/** Modified history: what was replaced or removed, with what it was before, when, by whom and why. */
+import { describeStatus, originName } from '@wide-ledger/core';
+import type { Stores } from '../../stores/stores.ts';
+import type { Answer, Column, Row } from '../formats/table.ts';
+import { presentValue } from '../present.ts';
+import type { ModifiedRequest, ReadTag, Waiting } from '../requests.ts';
+import { askLedger } from './pieces.ts';
+
+const COLUMNS: readonly Column[] = [
+  { name: 'time', kind: 'time' },
+  { name: 'value', kind: 'value' },
+  { name: 'status', kind: 'number' },
+  { name: 'quality', kind: 'text' },
+  { name: 'origin', kind: 'text' },
+  { name: 'kind', kind: 'text' },
+  { name: 'modifiedAt', kind: 'time' },
+  { name: 'modifiedBy', kind: 'text' },
+  { name: 'reason', kind: 'text' },
+];
+
+export function modifiedAnswer(stores: Stores, request: ModifiedRequest, waiting: Waiting): Answer {
+  const alone = request.tags.length === 1;
+  const named = !alone && request.layout === 'table';
+  return {
+    tables: request.tags.map((tag) => ({
+      name: named ? 'modified' : tag.name,
+      columns: named ? [{ name: 'tag', kind: 'text' }, ...COLUMNS] : COLUMNS,
+      batches: modifiedOf(stores, request, tag, named, waiting),
+    })),
+    list: 'samples',
+    head: request.echo,
+    foot: () => ({}),
+  };
+}
+
+interface ModifiedRow {
+  time: number;
+  value: number | null;
+  text: string | null;
+  status: number;
+  origin: number;
+  kind: string;
+  modified_at: Date;
+  modified_by: string;
+  reason: string | null;
+}
+
+async function* modifiedOf(
+  stores: Stores,
+  { from, to }: ModifiedRequest,
+  tag: ReadTag,
+  named: boolean,
+  waiting: Waiting,
+): AsyncGenerator<Row[]> {
+  if (waiting.gone) return;
+  const rows = await askLedger(stores, tag, async (ledger) => {
+    const posted = await ledger.rows<ModifiedRow>(
+      `SELECT time, value, text, status, origin, kind, modified_at, modified_by, reason FROM modified_sample
+       WHERE tag_id = $1 AND time >= $2 AND time < $3`,
+      [tag.id, from, to],
+    );
+    const { displaced, blocks } = await ledger.displacedByFresh(from, to);
+    const waitingToBePosted = displaced.map((one): ModifiedRow => {
+      const { writer, received_at, reason } = ledger.fresh[one.by - blocks]!.entry;
+      const text = one.text ?? one.whole?.toString() ?? null;
+      return { ...one, text, modified_at: received_at, modified_by: writer, reason };
+    });
+    return [...posted, ...waitingToBePosted];
+  });
+  rows.sort((a, b) => a.time - b.time || a.modified_at.getTime() - b.modified_at.getTime());
+  yield rows.map((row) => {
+    // A whole number beyond what a double holds is kept as text beside its double.
+    const whole = tag.type === 'integer' && row.text !== null ? BigInt(row.text) : null;
+    const sample = [
+      row.time,
+      presentValue(tag, row.value ?? NaN, row.text, whole),
+      row.status,
+      describeStatus(row.status),
+      originName(row.origin),
+      row.kind,
+      row.modified_at.getTime() * 1000,
+      row.modified_by,
+      row.reason,
+    ];
+    return named ? [tag.name, ...sample] : sample;
+  });
+}

@@ -1,0 +1,65 @@
+import exceljs from 'exceljs';
+import { PassThrough } from 'node:stream';
+import type { Answer, Cell, Chunk, Column, Row } from './table.ts';
+
+/** What one sheet of the format holds, less its header. */
+const SHEET_ROWS = 1_048_575;
+const LONGEST_SHEET_NAME = 31;
+
+/**
+ * A workbook, written while it is read. Times are date cells in UTC, to the millisecond, as the format has no more;
+ * a table longer than a sheet goes on in the next one.
+ */
+export async function* writeXlsx(answer: Answer): AsyncGenerator<Chunk> {
+  const out = new PassThrough({ highWaterMark: 256 * 1024 });
+  const writing = fill(out, answer);
+  // The error of the writing side ends the reading side, which tells.
+  writing.catch((error: Error) => out.destroy(error));
+  for await (const chunk of out) yield chunk as Uint8Array;
+  await writing;
+}
+
+async function fill(out: PassThrough, { tables }: Answer): Promise<void> {
+  const book = new exceljs.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true });
+  const names = new Set<string>();
+  for (const { name, columns, batches } of tables) {
+    let sheet = addSheet(book, names, name, columns);
+    let rows = 0;
+    for await (const batch of batches) {
+      for (const row of batch) {
+        if (rows === SHEET_ROWS) {
+          sheet.commit();
+          sheet = addSheet(book, names, name, columns);
+          rows = 0;
+        }
+        sheet.addRow(cellsOf(columns, row)).commit();
+        rows++;
+      }
+      if (out.writableNeedDrain) await new Promise((done) => out.once('drain', done));
+    }
+    sheet.commit();
+  }
+  await book.commit();
+}
+
+function addSheet(
+  book: exceljs.stream.xlsx.WorkbookWriter,
+  names: Set<string>,
+  wanted: string,
+  columns: readonly Column[],
+): exceljs.Worksheet {
+  const base = wanted.replace(/[*?:\\/[\]]/g, '_').slice(0, LONGEST_SHEET_NAME) || 'Sheet';
+  let name = base;
+  for (let part = 2; names.has(name); part++) name = `${base.slice(0, LONGEST_SHEET_NAME - 5)} (${part})`;
+  names.add(name);
+  const sheet = book.addWorksheet(name, { views: [{ state: 'frozen', ySplit: 1 }] });
+  sheet.columns = columns.map(({ name: header, kind }) => ({
+    header: kind === 'time' ? `${header} (UTC)` : header,
+    width: kind === 'time' ? 24 : 16,
+    ...(kind === 'time' ? { style: { numFmt: 'yyyy-mm-dd hh:mm:ss.000' } } : {}),
+  }));
+  return sheet;
+}
+
+const cellsOf = (columns: readonly Column[], row: Row): (Cell | Date)[] =>
+  row.map((cell, i) => (columns[i]!.kind === 'time' && typeof cell === 'number' ? new Date(cell / 1000) : cell));

@@ -1,0 +1,57 @@
+/**
+ * A reading thread: queries, decoding, computing and formatting happen here, so that the server's own thread only
+ * passes bytes on. A task brings a port; each message on it asks for the next chunk, closing it ends the task.
+ */
+import { once } from 'node:events';
+import { workerData, type MessagePort } from 'node:worker_threads';
+import { pino } from 'pino';
+import { Seal } from '../access/seal.ts';
+import { openPool } from '../database/connect.ts';
+import { Stores } from '../stores/stores.ts';
+import type { ThreadSettings } from '../threads.ts';
+import { answer } from './answers/answer.ts';
+import { AskerLeft, type ReadRequest } from './requests.ts';
+
+export interface ReadTask {
+  readonly port: MessagePort;
+  readonly request: ReadRequest;
+}
+
+/** What a thread answers to a request for the next chunk. */
+export type ReadMessage =
+  | { readonly chunk: string | Uint8Array }
+  | { readonly end: true }
+  | { readonly failure: { readonly message: string; readonly code: string | undefined } };
+
+const CONNECTIONS = 8;
+
+const settings = workerData as ThreadSettings;
+const log = pino({ level: settings.logLevel, base: { process: 'reading' } });
+const stores = new Stores(openPool(settings.databaseUrl, log, CONNECTIONS), new Seal(settings.sealKey), log);
+
+export default async function read({ port, request }: ReadTask): Promise<void> {
+  const waiting = { gone: false };
+  const closed = once(port, 'close').then(() => {
+    waiting.gone = true;
+    return null;
+  });
+  const chunks = answer(stores, request, waiting);
+  try {
+    for (;;) {
+      // The next request for a chunk, or the news that nobody wants one.
+      if ((await Promise.race([once(port, 'message'), closed])) === null) break;
+      const { done, value } = await chunks.next();
+      const message: ReadMessage = done ? { end: true } : { chunk: value };
+      port.postMessage(message);
+      if (done) break;
+    }
+  } catch (error) {
+    if (!(error instanceof AskerLeft)) {
+      const { message, code } = error as Error & { code?: string };
+      port.postMessage({ failure: { message, code } } satisfies ReadMessage);
+    }
+  } finally {
+    await chunks.return(undefined).catch(() => undefined);
+    port.close();
+  }
+}

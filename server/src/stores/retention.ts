@@ -1,0 +1,90 @@
+/** Retention: whole months leave a store by dropping their tables, after a look at what that would take along. */
+import type { ExpiringMonth } from '@wide-ledger/contract';
+import { formatInstant, monthStart } from '@wide-ledger/core';
+import type { Pool } from 'pg';
+import type { Stores } from './stores.ts';
+
+const MONTH_TABLES = ['ledger_block', 'modified_sample', 'annotation'] as const;
+
+/** The first microsecond that a retention of so many whole months keeps, the running month not counted. */
+export function keptSince(months: number, now: number): number {
+  const date = new Date(Math.floor(monthStart(now) / 1000));
+  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() - months, 1) * 1000;
+}
+
+/** Suffixes (YYYYMM) of the months that a store has tables for and that lie before an instant, oldest first. */
+async function monthsBefore(pool: Pool, since: number): Promise<string[]> {
+  const last = new Date(Math.floor(since / 1000)).toISOString().slice(0, 7).replace('-', '');
+  const { rows } = await pool.query<{ month: string }>(
+    `SELECT DISTINCT substring(relid::regclass::text FROM '(\\d{6})$') AS month
+     FROM unnest($1::text[]) AS parent, pg_partition_tree(parent::regclass) WHERE isleaf
+       AND substring(relid::regclass::text FROM '(\\d{6})$') < $2 ORDER BY month`,
+    [MONTH_TABLES, last],
+  );
+  return rows.map(({ month }) => month);
+}
+
+/** What would go: month by month, with its samples, their old values and annotations, and the room that it frees. */
+export async function previewRetention(pool: Pool, since: number): Promise<ExpiringMonth[]> {
+  const months: ExpiringMonth[] = [];
+  for (const month of await monthsBefore(pool, since)) {
+    const table = (parent: string): string => `${parent}_${month}`;
+    const { rows } = await pool.query<{
+      samples: number;
+      tags: number;
+      first: number | null;
+      last: number | null;
+      modified: number;
+      annotations: number;
+      bytes: number;
+    }>(
+      `SELECT (SELECT coalesce(sum(samples), 0)::bigint FROM ${table('ledger_block')}) AS samples,
+              (SELECT count(DISTINCT tag_id) FROM ${table('ledger_block')}) AS tags,
+              (SELECT min(first_time) FROM ${table('ledger_block')}) AS first,
+              (SELECT max(last_time) FROM ${table('ledger_block')}) AS last,
+              (SELECT count(*) FROM ${table('modified_sample')}) AS modified,
+              (SELECT count(*) FROM ${table('annotation')}) AS annotations,
+              ${MONTH_TABLES.map((parent) => `pg_total_relation_size('${table(parent)}')`).join(' + ')} AS bytes`,
+    );
+    const { first, last, ...counts } = rows[0]!;
+    months.push({
+      month: `${month.slice(0, 4)}-${month.slice(4)}`,
+      ...counts,
+      first: first === null ? null : formatInstant(first),
+      last: last === null ? null : formatInstant(last),
+    });
+  }
+  return months;
+}
+
+/**
+ * Drops the months before an instant. From then on values of that time are set aside. Readers that have begun go on
+ * with what they began with. Safe to repeat after it was cut off.
+ * @returns how many months went.
+ */
+export async function dropMonths(stores: Stores, store: number, since: number): Promise<number> {
+  await stores.home.query(
+    `WITH moved AS (UPDATE store SET keeps_since = greatest(keeps_since, $2) WHERE id = $1 RETURNING id)
+     UPDATE configuration SET version = version + 1 FROM moved`,
+    [store, since],
+  );
+  const pool = await stores.pool(store);
+  const months = await monthsBefore(pool, since);
+  for (const month of months) {
+    for (const parent of MONTH_TABLES) await dropTable(pool, parent, `${parent}_${month}`);
+  }
+  return months.length;
+}
+
+/** Detaches a partition without stopping those who read the others, then drops it. */
+async function dropTable(pool: Pool, parent: string, partition: string): Promise<void> {
+  const { rows } = await pool.query<{ pending: boolean }>(
+    'SELECT inhdetachpending AS pending FROM pg_inherits WHERE inhrelid = to_regclass($1)',
+    [partition],
+  );
+  if (rows[0]) {
+    const how = rows[0].pending ? 'FINALIZE' : 'CONCURRENTLY';
+    await pool.query(`ALTER TABLE ${parent} DETACH PARTITION ${partition} ${how}`);
+  }
+  await pool.query(`DROP TABLE IF EXISTS ${partition}`);
+}

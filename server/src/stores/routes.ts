@@ -1,0 +1,123 @@
+import { newMove, newStore, retention, retentionQuery, type Store } from '@wide-ledger/contract';
+import { formatInstant } from '@wide-ledger/core';
+import { Router } from 'express';
+import type { Logger } from 'pino';
+import { visitorOf, type Guard } from '../access/guard.ts';
+import type { Seal } from '../access/seal.ts';
+import type { Database } from '../database/connect.ts';
+import { badRequest, notFound, ProblemError } from '../http/problem.ts';
+import { markOf } from '../ledger/entries.ts';
+import { findTag, nowMicros } from '../reading/query.ts';
+import type { Catalogue } from '../tags/store.ts';
+import type { StoreKeeper } from './keeper.ts';
+import { dropMonths, keptSince, previewRetention } from './retention.ts';
+import { ownSite, prepareStore, type StoreRow, type Stores } from './stores.ts';
+
+export function storeRoutes(
+  keeper: StoreKeeper,
+  stores: Stores,
+  catalogue: Catalogue,
+  seal: Seal,
+  migrationsFolder: string,
+  database: Database,
+  log: Logger,
+  guard: Guard,
+): Router {
+  const router = Router();
+
+  const addressOf = ({ sealed_url }: StoreRow): string | null => {
+    if (sealed_url === null) return null;
+    const url = new URL(seal.open(sealed_url));
+    url.password = '';
+    return url.toString();
+  };
+
+  async function describe(row: StoreRow): Promise<Store> {
+    const known = {
+      id: row.id,
+      name: row.name,
+      address: addressOf(row),
+      retentionMonths: row.retention_months,
+      keepsSince: row.keeps_since === null ? null : formatInstant(row.keeps_since),
+      tags: catalogue.tags.filter(({ storeId }) => storeId === row.id).length,
+    };
+    try {
+      const pool = await stores.pool(row.id);
+      const { rows } = await pool.query<{ samples: number; bytes: number; first: number | null; last: number | null }>(
+        `SELECT (SELECT coalesce(sum(samples), 0)::bigint FROM ledger_block) AS samples,
+                (SELECT coalesce(sum(pg_total_relation_size(relid)), 0)::bigint FROM pg_partition_tree('ledger_block') WHERE isleaf) AS bytes,
+                (SELECT min(first_time) FROM ledger_block) AS first, (SELECT max(last_time) FROM ledger_block) AS last`,
+      );
+      const { first, last, ...figures } = rows[0]!;
+      return {
+        ...known,
+        ...figures,
+        first: first === null ? null : formatInstant(first),
+        last: last === null ? null : formatInstant(last),
+        failure: null,
+      };
+    } catch (error) {
+      const failure = `The store does not answer: ${(error as Error).message}.`;
+      return { ...known, samples: 0, bytes: 0, first: null, last: null, failure };
+    }
+  }
+
+  async function findStore(id: unknown): Promise<StoreRow> {
+    const row = (await stores.list()).find((one) => one.id === Number(id));
+    if (!row) throw notFound(`There is no store number ${String(id)}.`);
+    return row;
+  }
+
+  router.get('/stores', guard.needs('read'), async (_request, response) => {
+    await catalogue.refresh();
+    response.json({ stores: await Promise.all((await stores.list()).map(describe)) });
+  });
+
+  router.post('/stores', guard.needs('admin'), async (request, response) => {
+    const { name, url } = newStore.parse(request.body);
+    try {
+      await prepareStore(url, await ownSite(database.pool), await markOf(database.pool), migrationsFolder, log);
+    } catch (error) {
+      const { message, code } = error as Error & { code?: string };
+      throw new ProblemError(400, 'The store could not be made ready', `${message}`.replace(/\.?$/, '.'), code);
+    }
+    const known = await database.pool.query<{ id: number }>(
+      'INSERT INTO store (name, sealed_url) VALUES ($1, $2) ON CONFLICT (name) DO NOTHING RETURNING id',
+      [name, seal.close(url)],
+    );
+    if (!known.rows[0]) throw badRequest(`A store named ${name} exists already.`);
+    await database.pool.query('UPDATE configuration SET version = version + 1');
+    await catalogue.refresh();
+    response.status(201).json(await describe(await findStore(known.rows[0].id)));
+  });
+
+  router.get('/stores/:id/retention', guard.needs('read'), async (request, response) => {
+    const { months } = retentionQuery.parse(request.query);
+    const row = await findStore(request.params.id);
+    const since = keptSince(months, nowMicros());
+    const expiring = await previewRetention(await stores.pool(row.id), since);
+    response.json({ keepsSince: formatInstant(since), months: expiring });
+  });
+
+  router.put('/stores/:id/retention', guard.needs('admin'), async (request, response) => {
+    const { months } = retention.parse(request.body);
+    const row = await findStore(request.params.id);
+    await database.pool.query('UPDATE store SET retention_months = $2 WHERE id = $1', [row.id, months]);
+    if (months !== null) await dropMonths(stores, row.id, keptSince(months, nowMicros()));
+    await catalogue.refresh();
+    response.json(await describe(await findStore(row.id)));
+  });
+
+  router.post('/stores/moves', guard.needs('admin'), async (request, response) => {
+    const { tags: names, store } = newMove.parse(request.body);
+    await catalogue.refresh();
+    const target = catalogue.storeByName(store);
+    if (!target) throw notFound(`There is no store "${store}".`);
+    const tags = await Promise.all(names.map((name) => findTag(catalogue, name)));
+    // Fails now rather than in the middle of the work.
+    await (await stores.pool(target.id)).query('SELECT 1');
+    const started = await keeper.move(tags, target.id, visitorOf(request).name);
+    response.status(202).json({ started });
+  });
+  return router;
+}
