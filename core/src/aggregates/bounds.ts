@@ -8,6 +8,8 @@ import type { AggregateConfiguration } from './configuration.ts';
 export interface Bound {
   readonly value: number;
   readonly status: number;
+  /** Time of the sample whose value it is, raw or held; absent where it lies on a line. */
+  readonly sampleTime?: number;
 }
 
 /** One sample as it passes; `usable`: it does not count as Bad in the calculation. */
@@ -25,7 +27,12 @@ const interpolated = (value: number, good: boolean): Bound => ({
   status: withInfoBits(good ? Status.Good : Status.UncertainDataSubNormal, InfoBits.interpolated),
 });
 
-const raw = ({ value, status }: PassingSample): Bound => ({ value, status });
+const raw = ({ time, value, status }: PassingSample): Bound => ({ value, status, sampleTime: time });
+
+const heldValue = ({ time, value }: PassingSample, good: boolean): Bound => ({
+  ...interpolated(value, good),
+  sampleTime: time,
+});
 
 /** The straight line through two samples, at a time. */
 export const lineAt = (
@@ -68,9 +75,9 @@ function simpleBound(
   if (after?.time === time) return raw(after);
   if (!before?.usable) return MISSING;
   const goodBefore = isGood(before.status);
-  if (!after) return interpolated(before.value, goodBefore && time <= dataEnd);
-  if (stepped) return interpolated(before.value, goodBefore);
-  if (!after.usable) return interpolated(before.value, false);
+  if (!after) return heldValue(before, goodBefore && time <= dataEnd);
+  if (stepped) return heldValue(before, goodBefore);
+  if (!after.usable) return heldValue(before, false);
   return interpolated(lineAt(time, before, after), goodBefore && isGood(after.status));
 }
 
@@ -133,7 +140,7 @@ export class BoundFinder {
   private resolve(after: PassingSample): void {
     for (const { index, before, goodBefore, skipped } of this.waiting) {
       this.interpolated[index] = this.configuration.stepped
-        ? interpolated(before.value, goodBefore)
+        ? heldValue(before, goodBefore)
         : interpolated(lineAt(this.times[index]!, before, after), goodBefore && !skipped && isGood(after.status));
     }
     this.waiting = [];
@@ -153,14 +160,14 @@ export class BoundFinder {
       if (last?.time === time && last.usable) this.interpolated[index] = raw(last);
       else if (!usable) this.interpolated[index] = MISSING;
       else if (time <= dataEnd && last!.time !== time) {
-        this.interpolated[index] = interpolated(usable.value, usable === last && isGood(usable.status));
+        this.interpolated[index] = heldValue(usable, usable === last && isGood(usable.status));
       } else this.interpolated[index] = this.extrapolate(index, usable, earlierUsable, false);
     }
   }
 
   private extrapolate(index: number, before: PassingSample, earlier: PassingSample | null, good: boolean): Bound {
     const { useSlopedExtrapolation, stepped } = this.configuration;
-    if (!useSlopedExtrapolation || stepped || !earlier) return interpolated(before.value, good);
+    if (!useSlopedExtrapolation || stepped || !earlier) return heldValue(before, good);
     return interpolated(lineAt(this.times[index]!, earlier, before), false);
   }
 }

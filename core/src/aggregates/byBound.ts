@@ -2,18 +2,20 @@
 import { Status, isBad, isGood } from '../status/codes.ts';
 import type { IntervalView } from './interval.ts';
 import type { Bound } from './bounds.ts';
-import { calculated, noData, type Aggregate } from './result.ts';
+import { calculated, noData, type Aggregate, type AggregateResult } from './result.ts';
 
 const simpleAt = (view: IntervalView, time: number): Bound =>
   time === view.earlier ? view.simpleAtEarlier : view.simpleAtLater;
 
-/** The interpolated bound at the interval's start. Never Calculated or Partial; after the data it is extrapolated. */
-export const interpolative: Aggregate = (view) => ({ time: view.begin, ...view.interpolatedAtBegin });
+const asResult = (time: number, { value, status }: Bound): AggregateResult => ({ time, value, status });
 
-export const startBound: Aggregate = (view) => ({ time: view.begin, ...simpleAt(view, view.begin) });
+/** The interpolated bound at the interval's start. Never Calculated or Partial; after the data it is extrapolated. */
+export const interpolative: Aggregate = (view) => asResult(view.begin, view.interpolatedAtBegin);
+
+export const startBound: Aggregate = (view) => asResult(view.begin, simpleAt(view, view.begin));
 
 /** The simple bound at the interval's end, stamped with it (D7). */
-export const endBound: Aggregate = (view) => ({ time: view.finish, ...simpleAt(view, view.finish) });
+export const endBound: Aggregate = (view) => asResult(view.finish, simpleAt(view, view.finish));
 
 /** EndBound minus StartBound in the direction of the request. */
 export const deltaBounds: Aggregate = (view) => {

@@ -87,7 +87,7 @@ export class IntervalSums {
       this.leastUncertain = moreExtreme(this.leastUncertain, here, 1);
       this.greatestUncertain = moreExtreme(this.greatestUncertain, here, -1);
     }
-    if (usable && !(before && before.value === value)) this.transitions++;
+    if (usable && before?.value !== value) this.transitions++;
   }
 
   /** Takes a run of plain members whole. `before` as in {@link addSample}. */
@@ -104,7 +104,7 @@ export class IntervalSums {
     const greatest = { value: run.greatest, time: run.greatestTime, many: run.greatestMany };
     this.greatest = moreExtreme(this.greatest, greatest, -1);
     this.transitions += run.transitions;
-    if (!(before && before.value === run.firstValue)) this.transitions++;
+    if (before?.value !== run.firstValue) this.transitions++;
 
     const length = run.lastTime - run.firstTime;
     this.area.addPair(run.slopedArea, run.slopedAreaRest);

@@ -22,7 +22,7 @@ export function summarise(frame: Frame): Summary {
   const { times, values, status } = frame;
   const n = times.length;
   const numeric = frame.texts.length === 0;
-  const plain = numeric && endOfRun(values, status, 0, n) === n;
+  const plain = numeric && !frame.wholes && endOfRun(values, status, 0, n) === n;
   let goodCount = 0;
   let uncertainCount = 0;
   let least = Infinity;

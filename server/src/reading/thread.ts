@@ -40,10 +40,9 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
     for (;;) {
       // The next request for a chunk, or the news that nobody wants one.
       if ((await Promise.race([once(port, 'message'), closed])) === null) break;
-      const { done, value } = await chunks.next();
-      const message: ReadMessage = done ? { end: true } : { chunk: value };
-      port.postMessage(message);
-      if (done) break;
+      const next = await chunks.next();
+      port.postMessage((next.done ? { end: true } : { chunk: next.value }) satisfies ReadMessage);
+      if (next.done) break;
     }
   } catch (error) {
     if (!(error instanceof AskerLeft)) {

@@ -18,19 +18,26 @@ export function atTimesAnswer(stores: Stores, request: AtTimesRequest, waiting: 
   async function* batches(): AsyncGenerator<Row[]> {
     const pass = new AggregatePass(edges, false, tag!.configuration, partsFor([], false));
     const texts = textBook();
+    const wholes = new Map<number, bigint>();
     const reader = {
       takesWhole: (first: number, last: number) => pass.takesWhole(first, last),
       neighbours: true,
       usesUncertain: !tag!.configuration.treatUncertainAsBad,
     };
     for await (const piece of piecesOf(stores, tag!, edges[0]!, edges[edges.length - 1]!, reader, waiting)) {
-      if (piece.kind === 'summary') pass.takeSummary(piece.run);
-      else pass.take(texts.recode(piece.frame));
+      if (piece.kind === 'summary') {
+        pass.takeSummary(piece.run);
+        continue;
+      }
+      const { frame } = piece;
+      frame.wholes?.forEach((whole, i) => wholes.set(frame.times[i]!, whole));
+      pass.take(texts.recode(frame));
     }
     const { bounds } = pass.finish(tag!.watchedUntil);
     yield request.times.map((time) => {
-      const { value, status } = bounds.interpolated[sorted.indexOf(time)]!;
-      return [time, presentValue(tag!, value, texts.textOf(value)), status, describeStatus(status)];
+      const { value, status, sampleTime = NaN } = bounds.interpolated[sorted.indexOf(time)]!;
+      const shown = presentValue(tag!, value, texts.textOf(value), wholes.get(sampleTime) ?? null);
+      return [time, shown, status, describeStatus(status)];
     });
   }
   return {

@@ -60,7 +60,7 @@ function columnOf(type: BasicType, rows: readonly (readonly Cell[])[], index: nu
   return rows.map((row) => {
     const cell = row[index]!;
     if (cell === null) return null;
-    if (type === 'INT64') return BigInt(cell as number);
+    if (type === 'INT64') return BigInt(cell);
     return type === 'STRING' ? String(cell) : type === 'DOUBLE' ? Number(cell) : cell;
   });
 }

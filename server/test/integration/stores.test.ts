@@ -1,0 +1,150 @@
+/** Further stores: made ready by their address, tags moved there while values come, months dropped. */
+import type { RawAnswer, RetentionPreview, StoresAnswer } from '@wide-ledger/contract';
+import { packEntry } from '@wide-ledger/core';
+import { randomBytes } from 'node:crypto';
+import pg from 'pg';
+import { TestSite, frameOf } from './testSite.ts';
+
+const site = await TestSite.open();
+const cluster = process.env.TEST_DATABASE_URL!;
+const name = `store_${randomBytes(6).toString('hex')}`;
+const admin = new pg.Client(`${cluster}/postgres`);
+await admin.connect();
+await admin.query(`CREATE DATABASE ${name}`);
+afterAll(async () => {
+  await site.close();
+  await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
+  await admin.end();
+});
+
+const MINUTE = 60_000_000;
+const START = Date.UTC(2026, 0, 20) * 1000;
+const iso = (micros: number): string => new Date(micros / 1000).toISOString();
+let sequence = 0;
+const deliver = (tag: number, from: number, count: number, value = (i: number): number => i) =>
+  site.call(
+    'POST',
+    '/entries',
+    packEntry(
+      { writer: 'line', sequence: ++sequence, origin: 'live' },
+      frameOf(
+        tag,
+        Array.from({ length: count }, (_, i) => [from + i * MINUTE, value(i)] as const),
+      ),
+    ),
+  );
+const raw = async (tag: string): Promise<unknown[]> => {
+  const path = `/history/raw?tag=${tag}&from=${iso(START)}&to=${iso(START + 90 * 1440 * MINUTE)}&limit=100000`;
+  return (await site.call<RawAnswer>('GET', path)).body.samples.map(({ value }) => value);
+};
+const stores = async (): Promise<StoresAnswer['stores']> =>
+  (await site.call<StoresAnswer>('GET', '/stores')).body.stores;
+async function moved(tag: string): Promise<void> {
+  for (;;) {
+    const rows = await site.query('SELECT 1 FROM tag_move m JOIN tag t ON t.id = m.tag_id WHERE t.name = $1', [tag]);
+    if (rows.length === 0) return;
+    await new Promise((done) => setTimeout(done, 20));
+  }
+}
+
+test('a store is made ready on first use, keeps its password to itself and refuses a second site', async () => {
+  const url = `${cluster}/${name}`;
+  const made = await site.call<{ id: number }>('POST', '/stores', { name: 'Long term', url });
+  expect(made.status).toBe(201);
+  expect((await stores()).map(({ name: one, failure }) => [one, failure])).toEqual([
+    ['Embedded', null],
+    ['Long term', null],
+  ]);
+  const [{ sealed_url }] = (await site.query<{ sealed_url: string }>('SELECT sealed_url FROM store WHERE id = 2')) as [
+    { sealed_url: string },
+  ];
+  expect(sealed_url).not.toContain('postgres');
+  const other = await TestSite.open();
+  try {
+    const answer = await other.call<{ detail: string }>('POST', '/stores', { name: 'Mine', url });
+    expect([answer.status, answer.body.detail]).toEqual([
+      400,
+      'This database already is a store of another site. Give each site a database of its own.',
+    ]);
+  } finally {
+    await other.close();
+  }
+});
+
+test('an address where nothing is gives a sentence', async () => {
+  const answer = await site.call<{ detail: string; code: string }>('POST', '/stores', {
+    name: 'Nowhere',
+    url: 'postgres://nobody@127.0.0.1:1/none',
+  });
+  expect([answer.status, answer.body.code]).toEqual([400, 'ECONNREFUSED']);
+});
+
+test('a tag created in a further store is posted there and read from there', async () => {
+  const tag = await site.tag({ name: 'Far', store: 'Long term' });
+  await deliver(tag, START, 100);
+  expect(await raw('Far')).toHaveLength(100);
+  await site.site.posting.postAll();
+  expect(await raw('Far')).toEqual(Array.from({ length: 100 }, (_, i) => i));
+  expect(await site.query('SELECT 1 FROM ledger_block WHERE tag_id = $1', [tag])).toEqual([]);
+});
+
+test('a tag moves with history, old values and annotations while values come, there and back', async () => {
+  const tag = await site.tag({ name: 'Nomad' });
+  await deliver(tag, START, 5000);
+  await deliver(tag, START, 1, () => -1);
+  await site.call('POST', '/annotations', { tag: 'Nomad', time: iso(START), text: 'Moved once' });
+  await site.site.posting.postAll();
+  let expected = [-1, ...Array.from({ length: 4999 }, (_, i) => i + 1)];
+  for (const target of ['Long term', 'Embedded']) {
+    const coming = (async () => {
+      for (let i = 0; i < 20; i++) {
+        const at = START + expected.length * MINUTE;
+        await deliver(tag, at, 10, (k) => k + i);
+        expected = [...expected, ...Array.from({ length: 10 }, (_, k) => k + i)];
+        if (i % 4 === 0) await site.site.posting.postBatch();
+        // Whatever the state of the move, everything acknowledged is read.
+        expect(await raw('Nomad')).toHaveLength(expected.length);
+      }
+    })();
+    const answer = await site.call<{ started: number }>('POST', '/stores/moves', { tags: ['Nomad'], store: target });
+    expect(answer.body.started).toBe(1);
+    await coming;
+    await moved('Nomad');
+    await site.site.posting.postAll();
+    expect(await raw('Nomad')).toEqual(expected);
+    const old = await site.call<{ samples: { value: number }[] }>(
+      'GET',
+      `/history/modified?tag=Nomad&from=${iso(START)}&to=${iso(START + MINUTE)}`,
+    );
+    expect(old.body.samples.map(({ value }) => value)).toEqual([0]);
+    const notes = await site.call<{ annotations: { text: string }[] }>(
+      'GET',
+      `/annotations?tags=Nomad&from=${iso(START)}&to=${iso(START + MINUTE)}`,
+    );
+    expect(notes.body.annotations.map(({ text }) => text)).toEqual(['Moved once']);
+  }
+  expect(await site.query('SELECT 1 FROM ledger_block WHERE tag_id = $1', [tag])).not.toEqual([]);
+});
+
+test('retention shows what will go, drops whole months, and sets aside what comes for them later', async () => {
+  const tag = await site.tag({ name: 'Old' });
+  const old = Date.UTC(2020, 4, 31, 23, 50) * 1000;
+  await deliver(tag, old, 20);
+  await site.call('POST', '/annotations', { tag: 'Old', time: iso(old), text: 'Gone with its month' });
+  await site.site.posting.postAll();
+  const now = new Date();
+  const months = (now.getUTCFullYear() - 2020) * 12 + now.getUTCMonth() - 5;
+  const { body: preview } = await site.call<RetentionPreview>('GET', `/stores/1/retention?months=${months}`);
+  expect(preview.keepsSince).toBe('2020-06-01T00:00:00.000Z');
+  expect(preview.months).toMatchObject([{ month: '2020-05', samples: 10, tags: 1, annotations: 1, first: iso(old) }]);
+  await site.call('PUT', '/stores/1/retention', { months });
+  const left = async (): Promise<number> => {
+    const path = `/history/raw?tag=Old&from=2020-01-01T00:00:00Z&to=2021-01-01T00:00:00Z`;
+    return (await site.call<RawAnswer>('GET', path)).body.samples.length;
+  };
+  expect(await left()).toBe(10);
+  const late = await site.call<{ setAside: { reason: string }[] }>('POST', '/samples', {
+    samples: [{ tag: 'Old', time: iso(old), value: 1 }],
+  });
+  expect(late.body.setAside[0]!.reason).toContain('since when the store of Old keeps values');
+});
