@@ -75,6 +75,41 @@ export const tableAnswer = z.object({
 });
 export type TableAnswer = z.infer<typeof tableAnswer>;
 
+export const COMPUTATIONS = ['counter', 'integral', 'rate', 'states', 'onTime'] as const;
+export type Computation = (typeof COMPUTATIONS)[number];
+
+/** Computations of the trade over intervals, beside the aggregates of the standard. */
+export const computedQuery = z.object({
+  ...tagAndWindow.shape,
+  ...intervals.shape,
+  computation: z.enum(COMPUTATIONS),
+  rollOver: z.coerce
+    .number()
+    .positive()
+    .optional()
+    .meta({ description: 'counter: the value at which it starts over, such as 65536; without it, a fall is a reset' }),
+  unit: z
+    .string()
+    .max(40)
+    .optional()
+    .meta({ description: 'integral: the unit of the answer, such as m3; rate: per s, min or h' }),
+});
+
+/** `states`: by name, milliseconds and starts. `note` says what the figure does not: wraps, resets. */
+export const computedRow = z.object({
+  from: z.string(),
+  to: z.string(),
+  value: valueOutput,
+  quality: z.string(),
+  note: z.string().nullable(),
+});
+export const computedAnswer = z.object({
+  tag: z.string(),
+  computation: z.enum(COMPUTATIONS),
+  unit: z.string(),
+  rows: z.array(computedRow.loose()),
+});
+
 /** A file of history: everything in the window, however much, streamed. */
 export const exportQuery = z.object({
   ...intervals.shape,

@@ -28,3 +28,5 @@ export * from './aggregates/packedRun.ts';
 export { AggregatePass, type PassedIntervals } from './aggregates/pass.ts';
 export type { AggregateResult } from './aggregates/result.ts';
 export * from './aggregates/compute.ts';
+export * from './computations/counter.ts';
+export * from './computations/states.ts';

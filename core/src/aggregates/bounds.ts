@@ -34,12 +34,13 @@ const heldValue = ({ time, value }: PassingSample, good: boolean): Bound => ({
   sampleTime: time,
 });
 
-/** The straight line through two samples, at a time. */
+/** The straight line through two samples, at a time; exact at both of them. */
 export const lineAt = (
   time: number,
   from: Pick<PassingSample, 'time' | 'value'>,
   to: Pick<PassingSample, 'time' | 'value'>,
-): number => from.value + ((time - from.time) * (to.value - from.value)) / (to.time - from.time);
+): number =>
+  time === to.time ? to.value : from.value + ((time - from.time) * (to.value - from.value)) / (to.time - from.time);
 
 /** What has passed: the last sample, the last usable one, and the usable one before that. */
 export interface Passed {

@@ -45,7 +45,8 @@ const timeWeighted =
   (measure: (view: IntervalView) => Area | null, toValue: (area: Area) => number, alwaysSloped: boolean): Aggregate =>
   (view) => {
     const area = measure(view);
-    if (area === null) return noData(view);
+    // Where there is time in it but none that is usable, one usable instant makes no average.
+    if (area === null || (area.length === 0 && view.low < view.high)) return noData(view);
     const sloped = alwaysSloped || !view.configuration.stepped;
     return calculated(view, toValue(area), statusByTime(view, sloped, area.from));
   };

@@ -32,13 +32,16 @@ function product(a: number, b: number): [main: number, rest: number] {
  */
 function squaredDistances({ good, sum, squares, least, greatest }: IntervalSums): number {
   if (least!.value === greatest!.value) return 0;
-  const main = sum.main + sum.rest;
-  const rest = sum.rest - (main - sum.main);
+  const [main, rest] = [sum.total, sum.rest - (sum.total - sum.main)];
   const [square, lost] = product(main, main);
   const quotient = square / good;
   const [back, backLost] = product(quotient, good);
   const quotientRest = (square - back - backLost + lost + 2 * main * rest) / good;
-  const distances = squares.main - quotient + (squares.rest - quotientRest);
+  const [above, aboveRest] = [squares.total, squares.rest - (squares.total - squares.main)];
+  const difference = above - quotient;
+  const carried = difference - above;
+  const differenceRest = above - (difference - carried) - (quotient + carried);
+  const distances = difference + (differenceRest + aboveRest - quotientRest);
   return Number.isNaN(distances) ? Infinity : Math.max(0, distances);
 }
 

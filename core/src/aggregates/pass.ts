@@ -10,6 +10,7 @@ import { countsAsBad, type AggregateConfiguration } from './configuration.ts';
 import { IntervalSums } from './intervalSums.ts';
 import { ALL_PARTS, endOfRun, summariseRun, type RunParts, type RunSummary } from './run.ts';
 import { firstAtOrAfter, type Columns } from './series.ts';
+import { spread } from './spread.ts';
 
 export interface PassedIntervals {
   readonly sums: readonly IntervalSums[];
@@ -203,7 +204,8 @@ export class AggregatePass {
     const thenBad = to !== null && !to.usable;
     const flat = stepped || to === null || thenBad;
     const unusableBound = thenBad && !stepped && this.configuration.treatUncertainAsBad;
-    this.spread(from.time, until, (sums, begin, end) => {
+    spread(this.edges, from.time, until, (index, begin, end) => {
+      const sums = this.sums[index]!;
       const length = end - begin;
       if (!from.usable) {
         sums.badTime += length;
@@ -225,22 +227,12 @@ export class AggregatePass {
 
   /** The area under the line between two usable samples. */
   private slope(from: PassingSample, to: { readonly time: number; readonly value: number }): void {
-    this.spread(from.time, to.time, (sums, begin, end) => {
-      const [atBegin, atEnd] = [lineAt(begin, from, to), end === to.time ? to.value : lineAt(end, from, to)];
+    spread(this.edges, from.time, to.time, (index, begin, end) => {
+      const sums = this.sums[index]!;
+      const [atBegin, atEnd] = [lineAt(begin, from, to), lineAt(end, from, to)];
       if (Number.isNaN(sums.areaFrom)) startArea(sums, begin, atBegin);
       sums.area.add(((atBegin + atEnd) / 2) * (end - begin));
     });
-  }
-
-  /** Every interval that a stretch of time overlaps, with the part that lies in it. */
-  private spread(from: number, to: number, visit: (sums: IntervalSums, begin: number, end: number) => void): void {
-    const { edges } = this;
-    const after = edges[edges.length - 1]!;
-    if (to <= edges[0]! || from >= after || to <= from) return;
-    let index = from <= edges[0]! ? 0 : firstAtOrAfter(edges, from + 1) - 1;
-    for (; index < this.sums.length && edges[index]! < to; index++) {
-      visit(this.sums[index]!, Math.max(from, edges[index]!), Math.min(to, edges[index + 1]!));
-    }
   }
 }
 

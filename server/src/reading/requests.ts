@@ -1,5 +1,5 @@
 /** What the reading threads are asked: everything is checked, resolved and looked up before it gets here. */
-import type { Format } from '@wide-ledger/contract';
+import type { Computation, Format } from '@wide-ledger/contract';
 import type { AggregateConfiguration, AggregateName, Bucket } from '@wide-ledger/core';
 import type { TagRow } from '../tags/store.ts';
 
@@ -41,6 +41,15 @@ export interface ProcessedRequest extends Common {
   readonly single: boolean;
 }
 
+export interface ComputedRequest extends Common {
+  readonly kind: 'computed';
+  readonly computation: Computation;
+  readonly buckets: readonly Bucket[];
+  readonly rollOver: number | null;
+  /** From unit · seconds (integral) or unit per second (rate) to the unit of the answer. */
+  readonly factor: number;
+}
+
 export interface AtTimesRequest extends Common {
   readonly kind: 'at';
   readonly times: readonly number[];
@@ -55,7 +64,8 @@ export interface EnvelopeRequest extends Common, Span {
   readonly columns: number;
 }
 
-export type ReadRequest = RawRequest | ProcessedRequest | AtTimesRequest | ModifiedRequest | EnvelopeRequest;
+export type ReadRequest =
+  RawRequest | ProcessedRequest | ComputedRequest | AtTimesRequest | ModifiedRequest | EnvelopeRequest;
 
 /** Told between two pieces whether anybody still waits for the answer. */
 export interface Waiting {

@@ -1,11 +1,13 @@
 import {
   atQuery,
+  computedQuery,
   envelopeQuery,
   exportQuery,
   modifiedQuery,
   processedQuery,
   rawQuery,
   tableQuery,
+  type Computation,
   type Format,
 } from '@wide-ledger/contract';
 import {
@@ -19,6 +21,7 @@ import {
   type AggregateName,
   type Bucket,
 } from '@wide-ledger/core';
+import { integralFactor, integralUnit } from '@wide-ledger/core/units';
 import { Router, type Request, type Response } from 'express';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -146,6 +149,33 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     });
   });
 
+  router.get('/history/computed', async (request, response) => {
+    const query = computedQuery.parse(request.query);
+    const window = resolveWindow(query);
+    if (window.to < window.from) throw badRequest('The window is upside down: from lies after to.');
+    const tag = await readTag(query.tag);
+    if (tag.type === 'text') throw badRequest(`${tag.name} keeps text, and this needs numbers or states.`);
+    const { computation, interval, zone, rollOver = null } = query;
+    const { unit, factor } = unitOf(computation, tag, query.unit);
+    const echo = { tag: tag.name, computation, unit, ...echoWindow(window), interval, zone };
+    const buckets = bucketsFor(window, interval, zone);
+    await send(
+      response,
+      {
+        kind: 'computed',
+        tags: [tag],
+        computation,
+        buckets,
+        rollOver,
+        factor,
+        format: formatOf(request),
+        layout: 'table',
+        echo,
+      },
+      attachedName(request, `${tag.name}-${computation}`),
+    );
+  });
+
   router.get('/history/at', async (request, response) => {
     const { tag: name, times } = atQuery.parse(request.query);
     const now = nowMicros();
@@ -220,6 +250,33 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     }
   });
   return router;
+}
+
+const SECONDS = { s: 1, min: 60, h: 3600 } as const;
+
+/** The unit of a computation's figures, and the factor that brings them there. */
+function unitOf(computation: Computation, tag: ReadTag, wanted: string | undefined): { unit: string; factor: number } {
+  switch (computation) {
+    case 'counter':
+      return { unit: tag.unit, factor: 1 };
+    case 'integral': {
+      const unit = wanted ?? integralUnit(tag.unit);
+      try {
+        return { unit, factor: integralFactor(tag.unit, unit) };
+      } catch (error) {
+        throw badRequest((error as Error).message);
+      }
+    }
+    case 'rate': {
+      const per = wanted ?? 'h';
+      if (!(per in SECONDS)) throw badRequest(`unit: a rate is per s, min or h, not per "${per}".`);
+      return { unit: `${tag.unit}/${per}`, factor: SECONDS[per as keyof typeof SECONDS] };
+    }
+    case 'states':
+      return { unit: 'ms', factor: 1 };
+    case 'onTime':
+      return { unit: '%', factor: 1 };
+  }
 }
 
 /** The format that the request's Accept header prefers. */

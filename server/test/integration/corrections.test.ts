@@ -104,9 +104,9 @@ describe('a removal', () => {
     await check();
     await site.site.posting.postAll();
     await check();
-    expect(
-      await site.query('SELECT value FROM history.sample($1, $2, $3)', ['Gone', at(0), at(3600)]),
-    ).toEqual([{ value: 10 }]);
+    expect(await site.query('SELECT value FROM history.sample($1, $2, $3)', ['Gone', at(0), at(3600)])).toEqual([
+      { value: 10 },
+    ]);
   });
 
   test('does not hit what comes later at the same time', async () => {
@@ -182,7 +182,11 @@ test('text and states have raw, held at a time, Count, Start, End, transitions a
 });
 
 test('annotations are written, counted by the aggregate and taken away', async () => {
-  const { body } = await site.call<{ id: number }>('POST', '/annotations', { tag: 'Lab', time: at(2), text: 'Recalibrated' });
+  const { body } = await site.call<{ id: number }>('POST', '/annotations', {
+    tag: 'Lab',
+    time: at(2),
+    text: 'Recalibrated',
+  });
   await site.call('POST', '/annotations', { tag: 'Lab', time: at(700), text: 'Bottle 2' });
   const list = await site.call<AnnotationsAnswer>('GET', `/annotations?tags=Lab&${window}`);
   expect(list.body.annotations.map(({ text, writtenBy }) => [text, writtenBy])).toEqual([

@@ -50,7 +50,12 @@ test('CSV holds every sample, quoted as RFC 4180 has it', async () => {
   expect(text.startsWith('tag,time,value,status,quality,origin\r\n')).toBe(true);
   const rows = parse<Record<string, string>>(text, { columns: true, record_delimiter: '\r\n' });
   expect(rows).toHaveLength(N + 3);
-  expect(rows[8]).toMatchObject({ tag: 'Flow', time: iso(START + 8 * SECOND), value: String(valueOf(8)), quality: 'Good' });
+  expect(rows[8]).toMatchObject({
+    tag: 'Flow',
+    time: iso(START + 8 * SECOND),
+    value: String(valueOf(8)),
+    quality: 'Good',
+  });
   expect(rows[7]).toMatchObject({ status: String(0x80310000), quality: 'Bad_NoCommunication' });
   expect(rows[N + 1]!.value).toBe('with "quotes", a comma\r\nand a line');
 });
@@ -85,7 +90,7 @@ test('a table of aggregates stands tag beside tag', async () => {
   const text = (
     await file(`kind=processed&tags=Flow&aggregates=Count,Maximum&interval=PT1H&format=csv&${window}`)
   ).toString('utf8');
-  const [head, first] = parse<string[]>(text);
+  const [head, first] = parse(text);
   expect(head).toEqual(['from', 'to', 'Count', 'Count quality', 'Maximum', 'Maximum quality']);
   expect(first!.slice(0, 3)).toEqual([iso(START), iso(START + 3600 * SECOND), '3599']);
 });
@@ -98,7 +103,8 @@ test('who leaves ends the reading', async () => {
   });
   await answer.body!.getReader().read();
   left.abort();
-  const busy = "SELECT count(*) AS n FROM pg_stat_activity WHERE datname = current_database() AND state = 'idle in transaction'";
+  const busy =
+    "SELECT count(*) AS n FROM pg_stat_activity WHERE datname = current_database() AND state = 'idle in transaction'";
   for (;;) {
     const [{ n }] = (await site.query<{ n: number }>(busy)) as [{ n: number }];
     if (n === 0) break;

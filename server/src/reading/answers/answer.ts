@@ -4,6 +4,7 @@ import type { Chunk } from '../formats/table.ts';
 import { writeAnswer } from '../formats/write.ts';
 import type { ReadRequest, Waiting } from '../requests.ts';
 import { atTimesAnswer } from './atTimes.ts';
+import { computedAnswer } from './computed.ts';
 import { envelopeAnswer } from './envelope.ts';
 import { modifiedAnswer } from './modified.ts';
 import { processedAnswer } from './processed.ts';
@@ -15,6 +16,8 @@ export function answer(stores: Stores, request: ReadRequest, waiting: Waiting): 
       return writeAnswer(rawAnswer(stores, request, waiting), request.format);
     case 'processed':
       return writeAnswer(processedAnswer(stores, request, waiting), request.format);
+    case 'computed':
+      return writeAnswer(computedAnswer(stores, request, waiting), request.format);
     case 'at':
       return writeAnswer(atTimesAnswer(stores, request, waiting), request.format);
     case 'modified':

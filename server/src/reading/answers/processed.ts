@@ -19,7 +19,7 @@ import type { TagLedger } from '../tagLedger.ts';
 import { askLedger } from './pieces.ts';
 
 /** One tag's results: by aggregate, then by interval, with values as the tag's type shows them. */
-interface TagResults {
+export interface TagResults {
   readonly tag: ReadTag;
   readonly results: readonly (readonly AggregateResult[])[];
   readonly values: readonly (readonly Cell[])[];
@@ -33,7 +33,8 @@ async function annotatedTimes(ledger: TagLedger, tag: ReadTag, edges: Float64Arr
   return Float64Array.from(rows, ({ time }) => time);
 }
 
-async function aggregate(
+/** Several aggregates of one tag, read in one pass. */
+export async function aggregateTag(
   stores: Stores,
   tag: ReadTag,
   { buckets, aggregates }: Pick<ProcessedRequest, 'buckets' | 'aggregates'>,
@@ -86,7 +87,7 @@ export function processedAnswer(stores: Stores, request: ProcessedRequest, waiti
 function singleTable(stores: Stores, request: ProcessedRequest, waiting: Waiting): Answer['tables'][number] {
   const [tag] = request.tags;
   async function* batches(): AsyncGenerator<Row[]> {
-    const { results, values } = await aggregate(stores, tag!, request, waiting);
+    const { results, values } = await aggregateTag(stores, tag!, request, waiting);
     yield results[0]!.map(({ time, status }, i) => {
       const { begin, finish } = request.buckets[i]!;
       const label = request.labelAtEnd && time === begin ? finish : time;
@@ -115,7 +116,7 @@ function wideTable(
   }
   async function* batches(): AsyncGenerator<Row[]> {
     const all: TagResults[] = [];
-    for (const tag of request.tags) all.push(await aggregate(stores, tag, request, waiting));
+    for (const tag of request.tags) all.push(await aggregateTag(stores, tag, request, waiting));
     yield request.buckets.map(({ begin, finish }, i) => [
       Math.min(begin, finish),
       Math.max(begin, finish),
