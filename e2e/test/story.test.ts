@@ -122,19 +122,83 @@ test('the path check climbs four rungs, and says where it stops', async () => {
 
 test('Traces draws the wave; its hourly time-weighted average is its middle, its maximum its crest', async () => {
   await go('/traces?last=7200&tags=TW-PT-110');
-  // Each column is asked for by itself: the row is whole when both figures stand in it.
   await eventually('the hour’s average is 620 and its maximum 660', async () => {
     const rows = await browser.driver.findElements(By.css('[data-testid=processed] tr'));
     const cells = await rows[1]!.findElements(By.css('td'));
     const [average, maximum] = await Promise.all([cells[1]!.getText(), cells[2]!.getText()]);
     return Math.abs(Number(average) - 620) < 0.5 && Math.abs(Number(maximum) - 660) < 0.5;
   });
-  await press('Raw values');
+  await press('Raw');
   await eventually(
     'raw values are listed',
     async () => (await browser.driver.findElements(By.css('[data-testid=raw] [data-sample]'))).length > 5,
   );
   await expectAccessible();
+});
+
+test('two cursors are moved by the keyboard and tell difference, average and integral', async () => {
+  const now = Date.now();
+  await go(`/traces?last=7200&tags=TW-FT-101&cursors=${now - 5_400_000},${now - 1_800_000}`);
+  await eventually('the integral is in m³', async () => {
+    const text = await textOf('[data-testid=cursor-readings]');
+    return text.includes('1 h') && /\d m³$/.test(text.trim());
+  });
+  const cursor = await find('[role=slider][aria-label="Cursor A"]');
+  const before = Number(await cursor.getAttribute('aria-valuenow'));
+  await cursor.sendKeys(Key.ARROW_RIGHT);
+  await eventually(
+    'cursor A has moved by a hundredth of the window',
+    async () => Number(await attribute('[aria-label="Cursor A"]', 'aria-valuenow')) - before === 72_000,
+  );
+  await expectAccessible();
+});
+
+test('a value is corrected with a reason; the table marks it and the modified history tells the old one', async () => {
+  await go('/traces?last=600&tags=TW-PT-102&below=raw');
+  await press('● live');
+  const value = await find('[data-testid=raw] [data-sample]');
+  const time = await value.getAttribute('data-sample');
+  await value.sendKeys(Key.ENTER);
+  const leaf = await find('[data-testid=leaf]');
+  const [correct, reason] = await leaf.findElements(By.css('form[aria-label="Correct or remove"] input'));
+  await correct!.sendKeys(Key.chord(Key.CONTROL, 'a'), '4.25');
+  await reason!.sendKeys('Gauge was being compared');
+  await expectAccessible();
+  await press('Correct');
+  await eventually('the row is marked', async () => {
+    const row = await textOf(`[data-sample="${time}"]`);
+    return row.includes('4.25') && row.includes('▴') && row.includes('Gauge was being compared');
+  });
+  await press('Modified');
+  await eventually('the old value is told', async () => (await textOf('[data-testid=modified]')).includes('admin'));
+  await expectAccessible();
+});
+
+test('values at times, and what is shown can be taken away as file, address and SQL', async () => {
+  await go('/traces?last=3600&tags=TW-PT-102,TW-TT-203&below=at');
+  await press('Quarters of the window');
+  await eventually(
+    'four values stand there',
+    async () => (await browser.driver.findElements(By.css('[data-testid=at-times] tr'))).length === 4,
+  );
+  await press('Take away');
+  const links = await browser.driver.findElements(By.css('[aria-label="Take away what is shown"] a'));
+  const addresses = await Promise.all(links.map((link) => link.getAttribute('href')));
+  expect(addresses.map((one) => new URL(one).searchParams.get('format'))).toEqual(['csv', 'xlsx', 'parquet', 'json']);
+  expect(new URL(addresses[0]!).searchParams.get('tags')).toBe('TW-PT-102,TW-TT-203');
+  await expectAccessible();
+});
+
+test('Stores shows what a retention would take along before it does', async () => {
+  await go('/stores?row=1');
+  const months = await find('input[inputmode=numeric]');
+  await months.sendKeys('11');
+  await eventually('the preview is there', async () => (await textOf('[data-testid=preview]')).includes('would go'));
+  await expectAccessible();
+  await press('Keep 11 months');
+  await eventually('it asks first', async () => (await textOf('[role=alertdialog]')).includes('cannot be undone'));
+  await expectAccessible();
+  await press('Leave them');
 });
 
 test('cut: the strip opens and the trend stops; restored: the gap, its cause and its length; SQL finds the same rows', async () => {
@@ -221,7 +285,15 @@ test('everything is at the hands of the keyboard, and the address holds the wind
 
 test('the dark theme is as readable', async () => {
   await browser.driver.executeScript("localStorage.setItem('wide-ledger-theme', 'dark')");
-  for (const path of ['/', '/tags?row=TW-PT-102', '/coverage', '/traces', '/bench', '/sources?row=1']) {
+  for (const path of [
+    '/',
+    '/tags?row=TW-PT-102',
+    '/coverage',
+    '/traces',
+    '/stores?row=new',
+    '/bench',
+    '/sources?row=1',
+  ]) {
     await go(path);
     await find('main h1');
     await expectAccessible();

@@ -10,6 +10,7 @@ import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
 import { SignIn } from './signin/SignIn.tsx';
 import { Sources } from './sources/Sources.tsx';
+import { Stores } from './stores/Stores.tsx';
 import { Tags } from './tags/Tags.tsx';
 
 // The chart library is most of the code: only Traces waits for it.
@@ -53,6 +54,7 @@ const router = createBrowserRouter([
           </Suspense>
         ),
       },
+      { path: '/stores', element: <Stores /> },
       { path: '/bench', element: <Bench /> },
       {
         path: '*',

@@ -1,5 +1,14 @@
 /** The screens, in the order of the work. */
-import { ChartSpline, FlaskConical, LayoutPanelTop, PlugZap, SquareStack, Tags, type LucideIcon } from 'lucide-react';
+import {
+  ChartSpline,
+  Database,
+  FlaskConical,
+  LayoutPanelTop,
+  PlugZap,
+  SquareStack,
+  Tags,
+  type LucideIcon,
+} from 'lucide-react';
 
 export interface Screen {
   readonly path: string;
@@ -13,5 +22,6 @@ export const SCREENS: readonly Screen[] = [
   { path: '/tags', name: 'Tags', icon: Tags },
   { path: '/coverage', name: 'Coverage', icon: SquareStack },
   { path: '/traces', name: 'Traces', icon: ChartSpline },
+  { path: '/stores', name: 'Stores', icon: Database },
   { path: '/bench', name: 'Bench', icon: FlaskConical },
 ];

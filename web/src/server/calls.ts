@@ -57,13 +57,3 @@ async function sendBody<Answer>(method: string, path: string, body: unknown): Pr
 export const post = <Answer>(path: string, body?: unknown): Promise<Answer> => sendBody('POST', path, body);
 export const remove = (path: string): Promise<null> => sendBody('DELETE', path, undefined);
 export const put = <Answer>(path: string, body: unknown): Promise<Answer> => sendBody('PUT', path, body);
-
-/** Hands a call's CSV answer to the browser as a file. */
-export async function saveCsv(path: string, parameters: Parameters, name: string): Promise<void> {
-  const answer = await send('GET', address(path, parameters), { headers: { accept: 'text/csv' } });
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(await answer.blob());
-  link.download = name;
-  link.click();
-  URL.revokeObjectURL(link.href);
-}

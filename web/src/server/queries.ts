@@ -1,14 +1,19 @@
 /** What the screens ask the server, one hook a question. Equal questions from several screens are asked once. */
 import type {
+  AnnotationsAnswer,
   BenchDevice,
   CoverageAnswer,
   Desk,
   EnvelopeAnswer,
   GapsAnswer,
-  ProcessedAnswer,
+  ModifiedAnswer,
   RawAnswer,
+  RetentionPreview,
+  SampleOutput,
   Session,
   Source,
+  StoresAnswer,
+  TableAnswer,
   Tag,
   TagList,
 } from '@wide-ledger/contract';
@@ -60,7 +65,15 @@ export const useTag = (name: string | null) =>
   });
 
 /** First words of the questions that are about the window of time. */
-export const WINDOW_QUESTIONS: ReadonlySet<string> = new Set(['coverage', 'gaps', 'envelope', 'raw', 'processed']);
+export const WINDOW_QUESTIONS: ReadonlySet<string> = new Set([
+  'coverage',
+  'gaps',
+  'envelope',
+  'raw',
+  'processed',
+  'modified',
+  'annotations',
+]);
 
 /** Coverage of the window: one question for all strips of a screen. */
 export function useCoverage() {
@@ -108,8 +121,10 @@ function latestAnswer<Answer>(client: QueryClient, start: readonly unknown[]): A
   return newest?.state.data as Answer | undefined;
 }
 
-/** A trend's points for each tag. */
-export function useEnvelopes(tags: readonly string[], columns: number) {
+const cycleOf = (seconds: number): number | false => (seconds > 0 ? seconds * 1000 : false);
+
+/** A trend's points for each tag. @param cycle seconds between two reads; 0: once. */
+export function useEnvelopes(tags: readonly string[], columns: number, cycle: number) {
   const client = useQueryClient();
   const window = useWindow();
   return useQueries({
@@ -118,47 +133,77 @@ export function useEnvelopes(tags: readonly string[], columns: number) {
       queryFn: ({ signal }: { signal: AbortSignal }) =>
         get<EnvelopeAnswer>('/history/envelope', { tag, ...span(window), columns }, signal),
       placeholderData: () => latestAnswer<EnvelopeAnswer>(client, ['envelope', tag]),
+      refetchInterval: cycleOf(cycle),
     })),
   });
 }
 
-export function useRaw(tag: string | null) {
+export function useRaw(tag: string, cycle: number) {
   const window = useWindow();
   return useQuery({
     queryKey: ['raw', tag, window.from, window.to],
-    queryFn: ({ signal }) => get<RawAnswer>('/history/raw', { tag: tag!, ...span(window), limit: 5000 }, signal),
-    enabled: tag !== null,
+    queryFn: ({ signal }) => get<RawAnswer>('/history/raw', { tag, ...span(window), limit: 5000 }, signal),
     placeholderData: keepPreviousData,
+    refetchInterval: cycleOf(cycle),
   });
 }
 
-export interface ProcessedRequest {
-  readonly tag: string;
-  readonly interval: string;
-  readonly zone: string;
-}
-
-/** Several aggregates over the same buckets, which lie on whole intervals around the window. */
-export function useProcessed(
-  request: ProcessedRequest | null,
-  aggregates: readonly string[],
-  window: { from: number; to: number },
-) {
-  const client = useQueryClient();
-  return useQueries({
-    queries: aggregates.map((aggregate) => ({
-      queryKey: ['processed', request, aggregate, window.from, window.to],
-      queryFn: ({ signal }: { signal: AbortSignal }) =>
-        get<ProcessedAnswer>(
-          '/history/processed',
-          { ...request!, aggregate, from: iso(window.from), to: iso(window.to) },
-          signal,
-        ),
-      enabled: request !== null,
-      placeholderData: () => latestAnswer<ProcessedAnswer>(client, ['processed', request, aggregate]),
-    })),
+/** What was replaced or removed in the window. */
+export function useModified(tag: string) {
+  const window = useWindow();
+  return useQuery({
+    queryKey: ['modified', tag, window.from, window.to],
+    queryFn: ({ signal }) => get<ModifiedAnswer>('/history/modified', { tag, ...span(window) }, signal),
+    placeholderData: keepPreviousData,
+    staleTime: 5000,
   });
 }
+
+export function useAnnotations(tags: readonly string[]) {
+  const window = useWindow();
+  return useQuery({
+    queryKey: ['annotations', tags.join(','), window.from, window.to],
+    queryFn: ({ signal }) => get<AnnotationsAnswer>('/annotations', { tags: tags.join(','), ...span(window) }, signal),
+    enabled: tags.length > 0,
+    placeholderData: keepPreviousData,
+    staleTime: 5000,
+  });
+}
+
+/** Parameters of a table of aggregates, as the call takes them. */
+export type TableRequest = Readonly<Record<string, string | undefined>>;
+
+/** Aggregates of several tags over the same intervals. */
+export function useTable(request: TableRequest, cycle: number) {
+  return useQuery({
+    queryKey: ['processed', request],
+    queryFn: ({ signal }) => get<TableAnswer>('/history/table', request, signal),
+    placeholderData: keepPreviousData,
+    refetchInterval: cycleOf(cycle),
+  });
+}
+
+export function useAtTimes(tag: string, times: readonly string[]) {
+  return useQuery({
+    queryKey: ['at', tag, times],
+    queryFn: ({ signal }) => get<{ samples: SampleOutput[] }>('/history/at', { tag, times: times.join(',') }, signal),
+    enabled: times.length > 0,
+  });
+}
+
+export const useStores = () =>
+  useQuery({
+    queryKey: ['stores'],
+    queryFn: () => get<StoresAnswer>('/stores').then(({ stores }) => stores),
+    refetchInterval: 10_000,
+  });
+
+export const useRetentionPreview = (store: number, months: number | null) =>
+  useQuery({
+    queryKey: ['retention', store, months],
+    queryFn: ({ signal }) => get<RetentionPreview>(`/stores/${store}/retention`, { months: months! }, signal),
+    enabled: months !== null,
+  });
 
 export const useBench = () =>
   useQuery({

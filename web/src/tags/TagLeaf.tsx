@@ -9,6 +9,7 @@ import { useLiveSample } from '../server/live.ts';
 import { useCoverage } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
+import { StoreOfTag } from './StoreOfTag.tsx';
 import { bothZones, lengthWords, offsetOf, stamp, windowWords } from '../window/times.ts';
 import { useWindowState, useZone } from '../window/windowStore.ts';
 
@@ -100,6 +101,7 @@ export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose:
             </span>,
           ],
           ['Type', tag.type],
+          ['Store', <StoreOfTag tag={tag} />],
           ['Between values', tag.stepped ? 'held until the next' : 'straight line'],
           ['In force since', stamp(since, zone)],
           ['Watched', row ? `${row.watchedPercent.toFixed(2)} % of this window` : '…'],

@@ -1,129 +1,163 @@
-/** Aggregates of one tag per interval, beside how much of it was covered. */
+/** Aggregates per interval: of one tag with how far it can be believed, or of all tags side by side. */
 import type { Tag } from '@wide-ledger/contract';
-import { AGGREGATE_NAMES, type AggregateName } from '@wide-ledger/core';
-import { useState } from 'react';
-import { Button } from '../controls/Button.tsx';
+import { AGGREGATE_NAMES, intervalName, parseInterval, type AggregateName } from '@wide-ledger/core';
 import { Failure, Skeleton } from '../controls/States.tsx';
-import { GRADE_COLOUR, gradeOf, showNumber, showValue } from '../controls/values.ts';
-import { saveCsv } from '../server/calls.ts';
-import { useProcessed } from '../server/queries.ts';
+import { showNumber, showValue } from '../controls/values.ts';
+import { useTable } from '../server/queries.ts';
 import { clock, offsetOf } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
+import { INTERVALS, intervalFor, isCalendar, tableRequest } from './requests.ts';
+import type { TraceView } from './useTraceView.ts';
 
-const INTERVALS: readonly [string, string, number][] = [
-  ['PT1M', 'minute', 60_000],
-  ['PT10M', '10 minutes', 600_000],
-  ['PT1H', 'hour', 3_600_000],
-  ['P1D', 'day', 86_400_000],
-];
-/** More rows than this no one reads: the interval grows with the window. */
-const MOST_ROWS = 800;
-
-/** Whole intervals around the window, so that an hour is an hour whatever the window's edges. */
-function whole(from: number, to: number, length: number): { from: number; to: number } {
-  return { from: Math.floor(from / length) * length, to: Math.ceil(to / length) * length };
+interface Props {
+  readonly tag: Tag;
+  readonly view: TraceView;
+  readonly onChange: (changes: Readonly<Record<string, string | null>>) => void;
 }
 
-export function ProcessedTable({ tag }: { readonly tag: Tag }) {
+const SELECT = 'h-[26px] rounded-paper border border-rule bg-raised px-1';
+/** Beside what was chosen, so that no figure stands there without them. */
+const COMPANIONS: readonly AggregateName[] = ['PercentGood', 'Count'];
+
+/** Words of a quality, coloured by its severity. */
+const toneOf = (quality: string): string =>
+  quality.startsWith('Good') ? 'text-ink-2' : quality.startsWith('Uncertain') ? 'text-ochre' : 'text-madder';
+
+export function ProcessedTable({ tag, view, onChange }: Props) {
   const window = useWindow();
   const zone = useZone();
-  const [first, setFirst] = useState<AggregateName>('TimeAverage');
-  const [second, setSecond] = useState<AggregateName>('Maximum');
-  const [chosen, setChosen] = useState('PT1H');
-  const fitting = INTERVALS.filter(([, , length]) => (window.to - window.from) / length <= MOST_ROWS);
-  const [interval, , length] = fitting.find(([name]) => name === chosen) ?? fitting[0] ?? INTERVALS[3]!;
-  // Days are cut at the zone's midnight by the server; whole hours are whole in every zone we meet but a few.
-  const span = interval === 'P1D' ? window : whole(window.from, window.to, length);
-  const request = { tag: tag.name, interval, zone };
-  const [a, b, share, count] = useProcessed(request, [first, second, 'PercentGood', 'Count'], span);
-  const error = a?.error ?? b?.error;
-  const rows = a?.data?.rows ?? [];
-  const choose = (value: AggregateName, set: (name: AggregateName) => void, label: string) => (
+  const names = view.together ? view.names : [tag.name];
+  const chosen = view.together ? view.aggregates.slice(0, 1) : view.aggregates;
+  const asked = view.together ? chosen : [...new Set([...chosen, ...COMPANIONS])];
+  const [interval, , length] = intervalFor(view.interval, window);
+  const { data, error } = useTable(tableRequest(view, names, asked, window, zone), view.cycle);
+  const rows = data?.rows ?? [];
+  const column = (name: string, aggregate: string): string => (names.length === 1 ? aggregate : `${name} ${aggregate}`);
+  const parsed = parseInterval(interval)!;
+  const long = window.to - window.from > 20 * 3_600_000;
+  const label = (row: (typeof rows)[number]): string => {
+    const [from, to] = [Date.parse(String(row.from)), Date.parse(String(row.to))];
+    if (view.labelAtEnd) return clock(to, zone, long ? 'd LLL HH:mm' : 'HH:mm');
+    if (isCalendar(interval)) return intervalName(from * 1000, parsed, zone);
+    return `${clock(from, zone, long ? 'd LLL HH:mm' : 'HH:mm')} – ${clock(to, zone, 'HH:mm')}`;
+  };
+  const choose = (position: number, value: string): void => {
+    const next = [...chosen];
+    next[position] = value as AggregateName;
+    onChange({ agg: [...next, ...view.aggregates.slice(next.length)].join(',') });
+  };
+  const picker = (aggregate: string, position: number) => (
     <select
-      aria-label={label}
-      value={value}
-      onChange={(event) => set(event.target.value as AggregateName)}
-      className="h-[26px] w-full max-w-40 rounded-paper border border-rule bg-raised px-1 text-right"
+      aria-label={position === 0 ? 'First aggregate' : `Aggregate ${position + 1}`}
+      value={aggregate}
+      onChange={(event) => choose(position, event.target.value)}
+      className={`${SELECT} w-full max-w-40 text-right`}
     >
       {AGGREGATE_NAMES.map((name) => (
         <option key={name}>{name}</option>
       ))}
     </select>
   );
-  const save = (): void => {
-    void saveCsv(
-      '/history/processed',
-      { ...request, aggregate: first, from: new Date(span.from).toISOString(), to: new Date(span.to).toISOString() },
-      `${tag.name}-${first}.csv`,
-    );
-  };
-  const format = interval === 'P1D' ? 'd LLL yyyy' : window.to - window.from > 20 * 3_600_000 ? 'd LLL HH:mm' : 'HH:mm';
   return (
     <section aria-label="Processed values" className="flex min-h-0 flex-1 flex-col">
       {error && <Failure error={error} />}
-      <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
+      <div className="min-h-0 flex-1 overflow-auto" tabIndex={0}>
         <table className="w-full">
           <thead className="sticky top-0 bg-paper text-ink-2">
             <tr className="h-12 border-b border-ink/70 text-right">
-              <th className="pl-1.5 text-left font-normal">
-                <label className="whitespace-nowrap">
-                  Each{' '}
-                  <select
-                    aria-label="Interval"
-                    value={interval}
-                    onChange={(event) => setChosen(event.target.value)}
-                    className="h-[26px] rounded-paper border border-rule bg-raised px-1"
-                  >
-                    {fitting.map(([name, shown]) => (
-                      <option key={name} value={name}>
-                        {shown}
-                      </option>
-                    ))}
-                  </select>
-                </label>
+              <th className="pl-1.5 text-left font-normal whitespace-nowrap">
+                Each{' '}
+                <select
+                  aria-label="Interval"
+                  value={interval}
+                  onChange={(event) => onChange({ every: event.target.value })}
+                  className={SELECT}
+                >
+                  {INTERVALS.filter(([, , each]) => (window.to - window.from) / each <= 800).map(([value, words]) => (
+                    <option key={value} value={value}>
+                      {words}
+                    </option>
+                  ))}
+                </select>
                 <br />
-                <span className="whitespace-nowrap">stamped at its start, {offsetOf(window.to, zone)}</span>
+                <label>
+                  stamped at its{' '}
+                  <select
+                    aria-label="Stamped at"
+                    value={view.labelAtEnd ? 'end' : 'start'}
+                    onChange={(event) => onChange({ label: event.target.value === 'end' ? 'end' : null })}
+                    className="bg-paper underline"
+                  >
+                    <option value="start">start</option>
+                    <option value="end">end</option>
+                  </select>
+                  , {offsetOf(window.to, zone)}
+                </label>
               </th>
-              <th className="font-normal">{choose(first, setFirst, 'First aggregate')}</th>
-              <th className="font-normal">{choose(second, setSecond, 'Second aggregate')}</th>
-              <th className="w-24 font-normal">good time</th>
-              <th className="w-24 font-normal">values</th>
-              <th className="w-[30%] pr-1.5 pl-6 text-left font-normal">
-                Status
-                <Button className="float-right" onClick={save}>
-                  Save as CSV
-                </Button>
-              </th>
+              {view.together
+                ? names.map((name, i) => (
+                    <th key={name} className="min-w-28 font-normal">
+                      <span className="figure">{name}</span>
+                      <br />
+                      {i === 0 ? picker(chosen[0]!, 0) : chosen[0]}
+                    </th>
+                  ))
+                : chosen.map((aggregate, position) => (
+                    <th key={position} className="font-normal">
+                      {picker(aggregate, position)}
+                    </th>
+                  ))}
+              {!view.together && (
+                <>
+                  <th className="w-24 font-normal">good time</th>
+                  <th className="w-24 font-normal">values</th>
+                  <th className="w-[30%] pr-1.5 pl-6 text-left font-normal">Status</th>
+                </>
+              )}
             </tr>
           </thead>
           <tbody data-testid="processed">
-            {rows.map((row, i) => {
-              const percent = share?.data?.rows[i]?.value;
-              const other = b?.data?.rows[i];
-              const begin = Date.parse(row.time);
+            {rows.map((row) => {
+              const percent = row.PercentGood;
+              const quality = String(row[`${column(tag.name, chosen[0]!)} quality`] ?? '');
               return (
-                <tr key={`${row.time}${i}`} className="h-8 border-b border-rule text-right">
-                  <td className="figure pl-1.5 text-left">
-                    {clock(begin, zone, format)}{' '}
-                    <span className="text-ink-2">
-                      {interval === 'P1D' ? '' : `– ${clock(begin + length, zone, 'HH:mm')}`}
-                    </span>
-                  </td>
-                  <td className="figure">
-                    {typeof row.value === 'number' ? showNumber(row.value) : showValue(row.value)}
-                  </td>
-                  <td className="figure">{other ? showValue(other.value) : ''}</td>
-                  <td className={`figure ${typeof percent === 'number' && percent < 99.99 ? 'text-ochre' : ''}`}>
-                    {typeof percent === 'number' ? `${percent.toFixed(1)} %` : '—'}
-                  </td>
-                  <td className="figure">{showValue(count?.data?.rows[i]?.value ?? null)}</td>
-                  <td className={`pl-6 text-left ${GRADE_COLOUR[gradeOf(row.status)]}`}>{row.quality}</td>
+                <tr key={String(row.from)} className="h-8 border-b border-rule text-right">
+                  <td className="figure pl-1.5 text-left whitespace-nowrap">{label(row)}</td>
+                  {view.together
+                    ? names.map((name) => {
+                        const key = column(name, chosen[0]!);
+                        return (
+                          <td key={name} className="figure" title={String(row[`${key} quality`] ?? '')}>
+                            {showValue(row[key] ?? null)}
+                            <span className={toneOf(String(row[`${key} quality`] ?? ''))}>
+                              {String(row[`${key} quality`] ?? '').startsWith('Good') ? '' : ' ·'}
+                            </span>
+                          </td>
+                        );
+                      })
+                    : chosen.map((aggregate, i) => (
+                        <td key={i} className="figure">
+                          {showValue(row[aggregate] ?? null)}
+                        </td>
+                      ))}
+                  {!view.together && (
+                    <>
+                      <td className={`figure ${typeof percent === 'number' && percent < 99.99 ? 'text-ochre' : ''}`}>
+                        {typeof percent === 'number' ? `${percent.toFixed(1)} %` : '—'}
+                      </td>
+                      <td className="figure">{typeof row.Count === 'number' ? showNumber(row.Count) : '—'}</td>
+                      <td className={`pl-6 text-left ${toneOf(quality)}`}>{quality}</td>
+                    </>
+                  )}
                 </tr>
               );
             })}
           </tbody>
         </table>
-        {!a?.data && !error && <Skeleton rows={5} />}
+        {!data && !error && <Skeleton rows={5} />}
+        {data && length > window.to - window.from && (
+          <p className="py-2 text-ink-2">The interval is longer than the window: its rows are parts of it.</p>
+        )}
       </div>
     </section>
   );

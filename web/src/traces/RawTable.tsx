@@ -1,23 +1,35 @@
-/** Raw values of one tag in the window, newest first, as they were archived. */
-import type { Tag } from '@wide-ledger/contract';
+/** Raw values of one tag in the window, newest first, as they were archived; what was corrected is marked. */
+import type { ModifiedSample, RawAnswer, Tag } from '@wide-ledger/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useRef, useState } from 'react';
-import { Button } from '../controls/Button.tsx';
+import { useMemo, useRef } from 'react';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { GRADE_COLOUR, gradeOf, showNumber, showValue } from '../controls/values.ts';
-import { saveCsv } from '../server/calls.ts';
-import { useRaw } from '../server/queries.ts';
+import { useModified, useRaw } from '../server/queries.ts';
 import { bothZones, offsetOf, stamp } from '../window/times.ts';
 import { useWindow, useWindowState, useZone } from '../window/windowStore.ts';
 
 const ROW_HEIGHT = 28;
 
-export function RawTable({ tag }: { readonly tag: Tag }) {
-  const { from, to } = useWindow();
+export type RawSample = RawAnswer['samples'][number];
+
+interface Props {
+  readonly tag: Tag;
+  readonly cycle: number;
+  readonly selected: string | null;
+  readonly onSelect: (sample: RawSample) => void;
+}
+
+/** The newest old value at each time that still has a value. */
+const oldValues = (samples: readonly ModifiedSample[] = []): ReadonlyMap<string, ModifiedSample> =>
+  new Map(samples.map((sample) => [sample.time, sample]));
+
+export function RawTable({ tag, cycle, selected, onSelect }: Props) {
+  const { to } = useWindow();
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
-  const { data, error } = useRaw(tag.name);
-  const [copied, setCopied] = useState(false);
+  const { data, error } = useRaw(tag.name, cycle);
+  const { data: modified } = useModified(tag.name);
+  const old = useMemo(() => oldValues(modified?.samples), [modified]);
   const box = useRef<HTMLDivElement>(null);
   const rows = data?.samples ?? [];
   const virtual = useVirtualizer({
@@ -26,8 +38,6 @@ export function RawTable({ tag }: { readonly tag: Tag }) {
     estimateSize: () => ROW_HEIGHT,
     overscan: 12,
   });
-  const [start, end] = [new Date(from).toISOString(), new Date(to).toISOString()];
-  const sql = `SELECT * FROM history.sample('${tag.name}', '${start}', '${end}') ORDER BY time;`;
   return (
     <section aria-label="Raw values" className="flex min-h-0 flex-1 flex-col">
       {error && <Failure error={error} />}
@@ -35,47 +45,51 @@ export function RawTable({ tag }: { readonly tag: Tag }) {
         <span className="w-60 pl-1.5">Time, {offsetOf(to, zone)}</span>
         <span className="w-40 text-right">Value {tag.unit && `in ${tag.unit}`}</span>
         <span className="w-48">Status</span>
-        <span className="min-w-0 flex-1">Origin</span>
-        <span>
+        <span className="w-24">Origin</span>
+        <span className="min-w-0 flex-1 truncate">Was before</span>
+        <span className="whitespace-nowrap">
           {showNumber(rows.length)} {data?.next ? 'shown, the window holds more' : 'values'}
         </span>
-        <Button
-          onClick={() => {
-            void navigator.clipboard.writeText(sql).then(() => setCopied(true));
-          }}
-        >
-          {copied ? 'Copied' : 'Copy as SQL'}
-        </Button>
-        <Button
-          onClick={() =>
-            void saveCsv('/history/raw', { tag: tag.name, from: start, to: end, limit: 100_000 }, `${tag.name}.csv`)
-          }
-        >
-          Save as CSV
-        </Button>
       </div>
       {!data && !error && <Skeleton rows={6} />}
       {data && rows.length === 0 && (
         <Empty>Nothing was archived in this window. The strip above says whether anybody was watching.</Empty>
       )}
-      <div ref={box} className="min-h-0 flex-1 overflow-y-auto" tabIndex={0} data-testid="raw">
-        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+      <div
+        ref={box}
+        className="min-h-0 flex-1 overflow-y-auto"
+        role="listbox"
+        aria-label={`Values of ${tag.name}`}
+        tabIndex={-1}
+        data-testid="raw"
+      >
+        <div className="relative" role="presentation" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map(({ index, start: top, size }) => {
             const row = rows[rows.length - 1 - index]!;
             const time = Date.parse(row.time);
+            const before = old.get(row.time);
             return (
               <div
                 key={row.time}
+                role="option"
+                tabIndex={0}
+                aria-selected={row.time === selected}
                 data-sample={row.time}
-                className="absolute inset-x-0 flex items-center gap-4 border-b border-rule"
+                onClick={() => onSelect(row)}
+                onKeyDown={(event) => event.key === 'Enter' && onSelect(row)}
+                className={`absolute inset-x-0 flex cursor-pointer items-center gap-4 border-b border-rule ${row.time === selected ? 'bg-raised' : 'hover:bg-raised'}`}
                 style={{ transform: `translateY(${top}px)`, height: size }}
               >
                 <span className="figure w-60 pl-1.5" title={bothZones(time, siteZone)}>
                   {stamp(time, zone)}
                 </span>
                 <span className="figure w-40 text-right">{showValue(row.value)}</span>
-                <span className={`w-48 ${GRADE_COLOUR[gradeOf(row.status)]}`}>{row.quality}</span>
-                <span className="text-ink-2">{row.origin}</span>
+                <span className={`w-48 truncate ${GRADE_COLOUR[gradeOf(row.status)]}`}>{row.quality}</span>
+                <span className="w-24 text-ink-2">{row.origin}</span>
+                <span className="min-w-0 flex-1 truncate text-slate">
+                  {before &&
+                    `▴ ${showValue(before.value)} · ${before.modifiedBy}${before.reason ? ` · ${before.reason}` : ''}`}
+                </span>
               </div>
             );
           })}

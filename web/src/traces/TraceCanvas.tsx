@@ -1,25 +1,36 @@
 /** The trend itself: a canvas kept alive while its data change. */
+import type { Annotation } from '@wide-ledger/contract';
 import { useEffect, useRef } from 'react';
 import { useTheme } from '../frame/theme.ts';
 import { hold } from '../window/windowStore.ts';
 import { Chart, configuration, type Trace, type TraceChart } from './chart.ts';
 
+/** A point of a trace under the pointer; time in milliseconds. */
+export interface Hovered {
+  readonly tag: string;
+  readonly unit: string;
+  readonly time: number;
+}
+
 interface Props {
   readonly traces: readonly Trace[];
+  readonly annotations: readonly Annotation[];
+  readonly logarithmic: boolean;
   readonly from: number;
   readonly to: number;
   readonly zone: string;
   /** Told how far the plot stands off the canvas's edges, so that what lies below can line up with it. */
   readonly onInset: (left: number, right: number) => void;
+  readonly onHover: (hovered: Hovered | null) => void;
 }
 
-export function TraceCanvas({ traces, from, to, zone, onInset }: Props) {
+export function TraceCanvas({ traces, annotations, logarithmic, from, to, zone, onInset, onHover }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<TraceChart | null>(null);
   const theme = useTheme((state) => state.theme);
 
   useEffect(() => {
-    const settings = configuration({ traces, from, to, zone, onWindow: hold });
+    const settings = configuration({ traces, annotations, logarithmic, from, to, zone, onWindow: hold, onHover });
     const known = chart.current;
     const current = known ?? new Chart(canvas.current!, settings);
     chart.current = current;
@@ -31,7 +42,7 @@ export function TraceCanvas({ traces, from, to, zone, onInset }: Props) {
       void document.fonts.load("11px 'Spline Sans Mono Variable'").then(() => chart.current?.update('none'));
     }
     onInset(current.chartArea.left, current.width - current.chartArea.right);
-  }, [traces, from, to, zone, theme, onInset]);
+  }, [traces, annotations, logarithmic, from, to, zone, theme, onInset, onHover]);
 
   useEffect(
     () => () => {

@@ -1,37 +1,39 @@
-/** Traces: several tags on two axes, live or held, with the table of values or of an aggregate below. */
-import type { Tag } from '@wide-ledger/contract';
-import { X } from 'lucide-react';
+/** Traces: several tags on two axes, live or held; below them one of the four ways of reading their history. */
+import type { Annotation } from '@wide-ledger/contract';
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import { Button } from '../controls/Button.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
-import { useCoverage, useEnvelopes, useTags } from '../server/queries.ts';
+import { useAnnotations, useCoverage, useEnvelopes, useTags } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
-import { lengthWords } from '../window/times.ts';
+import { lengthWords, stamp } from '../window/times.ts';
 import { hold, showLast, useWindow, useZone } from '../window/windowStore.ts';
+import { AtTimesTable } from './AtTimesTable.tsx';
+import { CursorHandles, CursorReadings } from './Cursors.tsx';
+import { ModifiedTable } from './ModifiedTable.tsx';
+import { PointLine } from './PointLine.tsx';
 import { ProcessedTable } from './ProcessedTable.tsx';
-import { RawTable } from './RawTable.tsx';
-import { TraceCanvas } from './TraceCanvas.tsx';
-import { penOf, type Trace } from './chart.ts';
+import { RawTable, type RawSample } from './RawTable.tsx';
+import { AddTag, TagChips } from './TagChips.tsx';
+import { TakeAway } from './TakeAway.tsx';
+import { TraceCanvas, type Hovered } from './TraceCanvas.tsx';
+import { ValueLeaf } from './ValueLeaf.tsx';
+import { type Trace } from './chart.ts';
+import { CYCLES, MOST_TAGS, READS, drawnWith, useTraceView, type Read, type TraceView } from './useTraceView.ts';
 
-/** What is shown where nobody has chosen: the wave that shows sampling best. */
-const FIRST_TAG = 'TW-PT-110';
-const MOST_TAGS = 8;
-type Below = 'processed' | 'raw';
+const READ_WORDS: Record<Read, string> = {
+  processed: 'Processed',
+  raw: 'Raw',
+  at: 'At times',
+  modified: 'Modified',
+};
 
-export function Traces() {
-  const [search, setSearch] = useSearchParams();
-  const names = useMemo(
-    () => (search.get('tags') ?? FIRST_TAG).split(',').filter(Boolean).slice(0, MOST_TAGS),
-    [search],
-  );
-  const below: Below = search.get('below') === 'raw' ? 'raw' : 'processed';
-  const [focus, setFocus] = useState(names[0] ?? null);
-  const { from, to } = useWindow();
-  const zone = useZone();
+const NO_NOTES: readonly Annotation[] = [];
+
+/** Width of the chart in columns of points, and how far its plot stands off its edges. */
+function usePlot() {
   const box = useRef<HTMLDivElement>(null);
   const [columns, setColumns] = useState(800);
   const [inset, setInset] = useState({ left: 0, right: 0 });
@@ -47,178 +49,224 @@ export function Traces() {
     if (box.current) observer.observe(box.current);
     return () => observer.disconnect();
   }, []);
+  return { box, columns, inset, lineUp };
+}
+
+/** The chosen tags with what is drawn of them. */
+function useTraces(view: TraceView, columns: number) {
   const all = useTags('');
   const known = useMemo(
     () => new Map(all.data?.pages.flatMap((page) => page.tags).map((tag) => [tag.name, tag])),
     [all.data],
   );
-  const envelopes = useEnvelopes(names, columns);
-  const failed = envelopes.find((envelope) => envelope.error)?.error;
+  const envelopes = useEnvelopes(view.names, columns, view.cycle);
   const data = envelopes.map((envelope) => envelope.data);
-  const firstUnit = known.get(names[0] ?? '')?.unit;
+  const firstUnit = known.get(view.names[0] ?? '')?.unit;
   const traces = useMemo<Trace[]>(
     () =>
-      names.map((tag, index) => {
+      view.names.map((tag, index) => {
         const described = known.get(tag);
         return {
           tag,
           unit: described?.unit ?? '',
-          stepped: described?.stepped ?? false,
+          stepped: view.stepped.get(tag) ?? described?.stepped ?? false,
           right: index > 0 && described?.unit !== firstUnit,
           envelope: data[index],
         };
       }),
     // eslint-disable-next-line react-hooks/exhaustive-deps -- the list is new each time, what it holds is not
-    [names, known, firstUnit, ...data],
+    [view.names, view.stepped, known, firstUnit, ...data],
   );
+  return { known, traces, failed: envelopes.find((envelope) => envelope.error)?.error };
+}
+
+export function Traces() {
+  const [view, change] = useTraceView();
+  const { names } = view;
+  const [focus, setFocus] = useState(names[0] ?? null);
+  const [hovered, setHovered] = useState<Hovered | null>(null);
+  const [picked, setPicked] = useState<RawSample | null>(null);
+  const { from, to } = useWindow();
+  const zone = useZone();
+  const { box, columns, inset, lineUp } = usePlot();
+  const { known, traces, failed } = useTraces(view, columns);
   const { data: coverage } = useCoverage();
+  const notes = useAnnotations(names).data?.annotations ?? NO_NOTES;
   const focused = names.includes(focus ?? '') ? focus : (names[0] ?? null);
   const focusedTag = focused === null ? undefined : known.get(focused);
-  const change = (name: string, value: string): void => {
-    setSearch(
-      (current) => {
-        current.set(name, value);
-        return current;
-      },
-      { replace: true },
-    );
-  };
-  const samples = data.reduce((sum, envelope) => sum + (envelope?.samples ?? 0), 0);
+  const samples = traces.reduce((sum, { envelope }) => sum + (envelope?.samples ?? 0), 0);
   const length = to - from;
-  return (
-    <Page
-      title="Traces"
-      says={`${names.length} ${names.length === 1 ? 'tag' : 'tags'} · ${lengthWords(length)} · drawn from ${showNumber(samples)} values`}
-      tools={
-        <>
-          <AddTag
-            known={[...known.values()]}
-            chosen={names}
-            onAdd={(name) => change('tags', [...names, name].join(','))}
-          />
-          <Button title="Half the window" aria-label="Zoom in" onClick={() => hold(from + length / 4, to - length / 4)}>
-            +
-          </Button>
-          <Button
-            title="Twice the window"
-            aria-label="Zoom out"
-            onClick={() => hold(from - length / 2, Math.min(to + length / 2, Date.now()))}
-          >
-            −
-          </Button>
-          <Button title="The last six hours, moving along" onClick={() => showLast(6 * 3_600_000)}>
-            Fit
-          </Button>
-        </>
-      }
+  const cursors = view.cursors;
+  const toggle = (label: string, pressed: boolean, title: string, onClick: () => void) => (
+    <Button
+      aria-pressed={pressed}
+      title={title}
+      className={pressed ? 'border-verdigris font-semibold' : ''}
+      onClick={onClick}
     >
-      {failed && <Failure error={failed} />}
-      {names.length === 0 && <Empty>No tag chosen. “Add a tag” takes up to {MOST_TAGS}.</Empty>}
-      <div ref={box} className="flex h-[46%] min-h-56 shrink-0 flex-col">
-        <TraceCanvas traces={traces} from={from} to={to} zone={zone} onInset={lineUp} />
-      </div>
-      <div className="py-1.5" style={{ paddingLeft: inset.left, paddingRight: inset.right }}>
-        {focusedTag && (
-          <Strip
-            label={focusedTag.name}
-            row={coverageOf(coverage, focusedTag)}
-            expectedFrom={Date.parse(focusedTag.inForceSince)}
-          />
-        )}
-      </div>
-      <div className="flex flex-wrap items-center gap-2 pb-2">
-        {traces.map((trace, index) => (
-          <span
-            key={trace.tag}
-            className={`flex items-center rounded-paper border ${trace.tag === focused ? 'border-verdigris bg-raised' : 'border-rule'}`}
-          >
-            <button
-              className="flex items-center gap-1.5 py-1 pl-2"
-              aria-pressed={trace.tag === focused}
-              onClick={() => setFocus(trace.tag)}
-              title="Shows this tag in the table"
-            >
-              <svg width="22" height="6" aria-hidden>
-                <line
-                  x1="0"
-                  y1="3"
-                  x2="22"
-                  y2="3"
-                  stroke={`var(${penOf(index).colour})`}
-                  strokeWidth="2.2"
-                  strokeDasharray={penOf(index).dash.join(' ')}
-                />
-              </svg>
-              <span className="figure">{trace.tag}</span>
-              <span className="text-ink-2">
-                {trace.unit}
-                {trace.right ? ', right' : ', left'}
-              </span>
-            </button>
-            <button
-              aria-label={`Take ${trace.tag} away`}
-              className="px-1.5 py-1 text-ink-2 hover:text-ink"
-              onClick={() => change('tags', names.filter((name) => name !== trace.tag).join(','))}
-            >
-              <X size={13} aria-hidden />
-            </button>
-          </span>
-        ))}
-        <span className="flex-1" />
-        <div role="group" aria-label="Table" className="flex">
-          {(['processed', 'raw'] as const).map((kind) => (
+      {label}
+    </Button>
+  );
+  return (
+    <>
+      <Page
+        title="Traces"
+        says={`${names.length} ${names.length === 1 ? 'tag' : 'tags'} · ${lengthWords(length)} · drawn from ${showNumber(samples)} values`}
+        tools={
+          <>
+            <AddTag
+              known={[...known.values()]}
+              chosen={names}
+              onAdd={(name) => change({ tags: [...names, name].join(',') })}
+            />
+            {toggle('Cursors', cursors !== null, 'Two cursors, and the figures between them', () =>
+              change({
+                cursors: cursors ? null : `${Math.round(from + length / 3)},${Math.round(from + (2 * length) / 3)}`,
+              }),
+            )}
+            {toggle('Log', view.logarithmic, 'Logarithmic axes', () => change({ log: view.logarithmic ? null : '1' }))}
             <Button
-              key={kind}
-              aria-pressed={below === kind}
-              className={below === kind ? 'border-verdigris font-semibold' : ''}
-              onClick={() => change('below', kind)}
+              title="Half the window"
+              aria-label="Zoom in"
+              onClick={() => hold(from + length / 4, to - length / 4)}
             >
-              {kind === 'processed' ? 'Processed' : 'Raw values'}
+              +
             </Button>
-          ))}
+            <Button
+              title="Twice the window"
+              aria-label="Zoom out"
+              onClick={() => hold(from - length / 2, Math.min(to + length / 2, Date.now()))}
+            >
+              −
+            </Button>
+            <Button title="The last six hours, moving along" onClick={() => showLast(6 * 3_600_000)}>
+              Fit
+            </Button>
+            {focused && <TakeAway view={view} focused={focused} window={{ from, to }} zone={zone} />}
+          </>
+        }
+      >
+        {failed && <Failure error={failed} />}
+        {names.length === 0 && <Empty>No tag chosen. “Add a tag” takes up to {MOST_TAGS}.</Empty>}
+        <div ref={box} className="relative flex h-[42%] min-h-52 shrink-0 flex-col">
+          <TraceCanvas
+            traces={traces}
+            annotations={notes}
+            logarithmic={view.logarithmic}
+            from={from}
+            to={to}
+            zone={zone}
+            onInset={lineUp}
+            onHover={setHovered}
+          />
+          {cursors && (
+            <CursorHandles
+              cursors={cursors}
+              from={from}
+              to={to}
+              zone={zone}
+              inset={inset}
+              onMove={(moved) => change({ cursors: moved.join(',') })}
+            />
+          )}
         </div>
-      </div>
-      {focusedTag && (below === 'raw' ? <RawTable tag={focusedTag} /> : <ProcessedTable tag={focusedTag} />)}
-    </Page>
+        <div className="py-1" style={{ paddingLeft: inset.left, paddingRight: inset.right }}>
+          {focusedTag && (
+            <Strip
+              label={focusedTag.name}
+              row={coverageOf(coverage, focusedTag)}
+              expectedFrom={Date.parse(focusedTag.inForceSince)}
+            />
+          )}
+        </div>
+        <PointLine hovered={hovered} hint={notesWords(notes, zone)} />
+        {cursors && <CursorReadings traces={traces} cursors={cursors} zone={zone} />}
+        <div className="flex flex-wrap items-center gap-2 pb-2">
+          <TagChips
+            traces={traces}
+            focused={focused}
+            onFocus={setFocus}
+            onStepped={(tag, stepped) => change({ drawn: drawnWith(view, tag, stepped) })}
+            onTakeAway={(tag) => change({ tags: names.filter((name) => name !== tag).join(',') })}
+          />
+          <span className="flex-1" />
+          <ReadBar view={view} onChange={change} />
+        </div>
+        {focusedTag && view.read === 'processed' && <ProcessedTable tag={focusedTag} view={view} onChange={change} />}
+        {focusedTag && view.read === 'raw' && (
+          <RawTable tag={focusedTag} cycle={view.cycle} selected={picked?.time ?? null} onSelect={setPicked} />
+        )}
+        {focusedTag && view.read === 'at' && <AtTimesTable tag={focusedTag} view={view} onChange={change} />}
+        {focusedTag && view.read === 'modified' && <ModifiedTable tag={focusedTag} />}
+      </Page>
+      {focusedTag && picked && view.read === 'raw' && (
+        <ValueLeaf
+          key={`${focusedTag.name} ${picked.time}`}
+          tag={focusedTag}
+          sample={picked}
+          onClose={() => setPicked(null)}
+        />
+      )}
+    </>
   );
 }
 
-interface AddProps {
-  readonly known: readonly Tag[];
-  readonly chosen: readonly string[];
-  readonly onAdd: (name: string) => void;
+/** The annotations as the chart numbers them. */
+function notesWords(notes: readonly Annotation[], zone: string): string {
+  return notes
+    .map(
+      ({ text, tag, time, writtenBy }, i) =>
+        `${i + 1} ${text} (${tag}, ${stamp(Date.parse(time), zone)}, ${writtenBy})`,
+    )
+    .join(' · ');
 }
 
-function AddTag({ known, chosen, onAdd }: AddProps) {
-  const [words, setWords] = useState('');
-  const add = (given: string): void => {
-    setWords(given);
-    const name = given.split(' ')[0]!;
-    if (!known.some((tag) => tag.name === name) || chosen.includes(name)) return;
-    onAdd(name);
-    setWords('');
-  };
+interface ReadBarProps {
+  readonly view: TraceView;
+  readonly onChange: (changes: Readonly<Record<string, string | null>>) => void;
+}
+
+/** Which of the four reads, of one tag or all, once or on a cycle. */
+function ReadBar({ view, onChange }: ReadBarProps) {
   return (
     <>
-      <input
-        data-filter
-        list="known-tags"
-        aria-label="Add a tag"
-        placeholder="/  add a tag…"
-        disabled={chosen.length >= MOST_TAGS}
-        className="h-[30px] w-44 rounded-paper border border-edge bg-raised px-2.5"
-        value={words}
-        onChange={(event) => add(event.target.value)}
-      />
-      <datalist id="known-tags">
-        {known
-          .filter((tag) => !chosen.includes(tag.name))
-          .map((tag) => (
-            <option key={tag.id} value={tag.name}>
-              {tag.description}
+      {view.read === 'processed' && view.names.length > 1 && (
+        <label className="flex items-center gap-1.5 text-ink-2">
+          <input
+            type="checkbox"
+            checked={view.together}
+            onChange={(event) => onChange({ together: event.target.checked ? '1' : null })}
+          />
+          all tags side by side
+        </label>
+      )}
+      <label className="text-ink-2">
+        Read{' '}
+        <select
+          aria-label="How often to read again"
+          value={view.cycle}
+          className="h-[30px] rounded-paper border border-rule bg-raised px-1 text-ink"
+          onChange={(event) => onChange({ cycle: event.target.value === '0' ? null : event.target.value })}
+        >
+          {CYCLES.map((seconds) => (
+            <option key={seconds} value={seconds}>
+              {seconds === 0 ? 'once a window' : `every ${lengthWords(seconds * 1000)}`}
             </option>
           ))}
-      </datalist>
+        </select>
+      </label>
+      <div role="group" aria-label="Table" className="flex">
+        {READS.map((read) => (
+          <Button
+            key={read}
+            aria-pressed={view.read === read}
+            className={view.read === read ? 'border-verdigris font-semibold' : ''}
+            onClick={() => onChange({ below: read })}
+          >
+            {READ_WORDS[read]}
+          </Button>
+        ))}
+      </div>
     </>
   );
 }

@@ -3,9 +3,10 @@ import { Chart, registerables, type ChartConfiguration, type ChartDataset } from
 import annotation, { type AnnotationOptions } from 'chartjs-plugin-annotation';
 import zoom from 'chartjs-plugin-zoom';
 import 'chartjs-adapter-luxon';
-import type { EnvelopeAnswer } from '@wide-ledger/contract';
+import type { Annotation, EnvelopeAnswer } from '@wide-ledger/contract';
 import { lengthWords, offsetOf, stamp } from '../window/times.ts';
 import { pointsOf, type Point } from './points.ts';
+import type { Hovered } from './TraceCanvas.tsx';
 
 Chart.register(...registerables, annotation, zoom);
 Chart.defaults.font.family = "'Spline Sans Mono Variable', monospace";
@@ -76,6 +77,32 @@ export function gapBoxes(traces: readonly Trace[], from: number, to: number): Re
   return boxes;
 }
 
+/** A thin line at every annotation, with a number that the list below repeats. */
+function noteLines(annotations: readonly Annotation[]): Record<string, AnnotationOptions> {
+  return Object.fromEntries(
+    annotations.map(({ tag, id, time }, i): [string, AnnotationOptions] => [
+      `note ${tag} ${id}`,
+      {
+        type: 'line',
+        xMin: Date.parse(time),
+        xMax: Date.parse(time),
+        borderColor: ink('--slate'),
+        borderWidth: 1,
+        borderDash: [1, 3],
+        label: {
+          display: true,
+          content: String(i + 1),
+          position: 'end',
+          backgroundColor: ink('--slate'),
+          color: ink('--paper'),
+          padding: { x: 4, y: 1 },
+          font: { size: 10 },
+        },
+      },
+    ]),
+  );
+}
+
 const SECOND = 1000;
 const MINUTE = 60 * SECOND;
 const HOUR = 60 * MINUTE;
@@ -103,22 +130,34 @@ interface Settings {
   readonly from: number;
   readonly to: number;
   readonly zone: string;
+  readonly annotations: readonly Annotation[];
+  readonly logarithmic: boolean;
   readonly onWindow: (from: number, to: number) => void;
+  readonly onHover: (hovered: Hovered | null) => void;
 }
 
-export function configuration({ traces, from, to, zone, onWindow }: Settings): ChartConfiguration<'line', Point[]> {
+export function configuration({
+  traces,
+  annotations,
+  logarithmic,
+  from,
+  to,
+  zone,
+  onWindow,
+  onHover,
+}: Settings): ChartConfiguration<'line', Point[]> {
   const settled = ({ chart }: { chart: Chart }): void => onWindow(chart.scales.x!.min, chart.scales.x!.max);
   const unitOf = (right: boolean): string =>
     [...new Set(traces.filter((trace) => trace.right === right).map((trace) => trace.unit))].filter(Boolean).join(', ');
   const axis = (position: 'left' | 'right') => ({
-    type: 'linear' as const,
+    type: logarithmic ? ('logarithmic' as const) : ('linear' as const),
     position,
     display: traces.some((trace) => trace.right === (position === 'right')),
     grid: { color: position === 'left' ? ink('--rule') : 'transparent', tickColor: 'transparent' },
     border: { display: false },
     ticks: { color: ink('--ink-2'), maxTicksLimit: 7 },
     title: { display: unitOf(position === 'right') !== '', text: unitOf(position === 'right'), color: ink('--ink-2') },
-    grace: '6%',
+    ...(logarithmic ? {} : { grace: '6%' }),
   });
   return {
     type: 'line',
@@ -127,6 +166,11 @@ export function configuration({ traces, from, to, zone, onWindow }: Settings): C
       responsive: true,
       maintainAspectRatio: false,
       interaction: { mode: 'nearest', axis: 'x', intersect: false },
+      onHover: (_event, [nearest], chart) => {
+        const trace = nearest && traces[nearest.datasetIndex];
+        const point = nearest && (chart.data.datasets[nearest.datasetIndex]!.data[nearest.index] as Point);
+        onHover(trace && point ? { tag: trace.tag, unit: trace.unit, time: point.x } : null);
+      },
       scales: {
         x: {
           type: 'time',
@@ -168,7 +212,7 @@ export function configuration({ traces, from, to, zone, onWindow }: Settings): C
               `${item.dataset.label ?? ''}  ${item.formattedValue} ${traces[item.datasetIndex]?.unit ?? ''}`,
           },
         },
-        annotation: { annotations: gapBoxes(traces, from, to) },
+        annotation: { annotations: { ...gapBoxes(traces, from, to), ...noteLines(annotations) } },
         zoom: {
           zoom: {
             wheel: { enabled: true },

@@ -1,0 +1,105 @@
+/** What Traces shows as a request: to the server, as an address to copy, as SQL to copy, as a file. */
+import type { Format } from '@wide-ledger/contract';
+import { parseInterval, type Interval } from '@wide-ledger/core';
+import { address } from '../server/calls.ts';
+import type { TableRequest } from '../server/queries.ts';
+import type { TraceView } from './useTraceView.ts';
+
+export interface Window {
+  readonly from: number;
+  readonly to: number;
+}
+
+const iso = (milliseconds: number): string => new Date(milliseconds).toISOString();
+
+/** Intervals to choose from: value, words, about how many milliseconds. */
+export const INTERVALS: readonly (readonly [value: string, words: string, length: number])[] = [
+  ['PT1M', 'minute', 60_000],
+  ['10 minutes', '10 minutes', 600_000],
+  ['PT1H', 'hour', 3_600_000],
+  ['shift:three-shift', 'shift 06/14/22', 28_800_000],
+  ['P1D', 'day', 86_400_000],
+  ['week', 'week', 604_800_000],
+  ['month', 'month', 2_629_800_000],
+];
+/** More rows than this no one reads: the interval grows with the window. */
+const MOST_ROWS = 800;
+
+/** The interval in force: the chosen one, or the next that gives few enough rows. */
+export function intervalFor(chosen: string, { from, to }: Window): readonly [string, string, number] {
+  const fitting = INTERVALS.filter(([, , length]) => (to - from) / length <= MOST_ROWS);
+  return fitting.find(([value]) => value === chosen) ?? fitting[0] ?? INTERVALS.at(-1)!;
+}
+
+export const isCalendar = (interval: string): boolean => {
+  const parsed: Interval | undefined = parseInterval(interval);
+  return parsed !== undefined && parsed.kind !== 'fixed';
+};
+
+/** Whole fixed intervals around a window, so that an hour is an hour whatever the window's edges; calendar ones cut themselves. */
+export function wholeIntervals(window: Window, interval: string, length: number): Window {
+  if (isCalendar(interval)) return window;
+  return { from: Math.floor(window.from / length) * length, to: Math.ceil(window.to / length) * length };
+}
+
+/** The parameters of the table of aggregates. */
+export function tableRequest(
+  view: TraceView,
+  names: readonly string[],
+  aggregates: readonly string[],
+  window: Window,
+  zone: string,
+): TableRequest {
+  const [interval, , length] = intervalFor(view.interval, window);
+  const { from, to } = wholeIntervals(window, interval, length);
+  // One setting for all tags of a request: only where they agree is it sent.
+  const drawn = new Set(names.map((name) => view.stepped.get(name)));
+  const [only] = drawn;
+  const stepped = drawn.size === 1 && only !== undefined ? { stepped: String(only) } : {};
+  return {
+    tags: names.join(','),
+    aggregates: aggregates.join(','),
+    from: iso(from),
+    to: iso(to),
+    interval,
+    zone,
+    ...stepped,
+  };
+}
+
+/** The address of a file of what is shown. */
+export function exportAddress(
+  view: TraceView,
+  names: readonly string[],
+  window: Window,
+  zone: string,
+  format: Format,
+  layout: 'table' | 'sheets',
+): string {
+  const kind = view.read === 'modified' ? 'modified' : view.read === 'processed' ? 'processed' : 'raw';
+  const parameters =
+    kind === 'processed'
+      ? tableRequest(view, names, view.aggregates, window, zone)
+      : { tags: names.join(','), from: iso(window.from), to: iso(window.to) };
+  return address('/history/export', { kind, format, layout, ...parameters });
+}
+
+const literal = (text: string): string => `'${text.replaceAll("'", "''")}'`;
+
+/** The same by SQL. Time-weighted figures are the server's own: in SQL the mean is one of samples. */
+export function sqlFor(view: TraceView, names: readonly string[], window: Window, zone: string): string {
+  const [from, to] = [literal(iso(window.from)), literal(iso(window.to))];
+  const samples = names
+    .map((name) => `SELECT * FROM history.sample(${literal(name)}, ${from}, ${to})`)
+    .join('\nUNION ALL ');
+  if (view.read === 'modified') {
+    return `SELECT * FROM history.modified WHERE tag IN (${names.map(literal).join(', ')}) AND time >= ${from} AND time < ${to} ORDER BY tag, time;`;
+  }
+  if (view.read !== 'processed') return `${samples}\nORDER BY tag, time;`;
+  const [interval, words] = intervalFor(view.interval, window);
+  const calendar = { day: 'day', week: 'week', month: 'month', hour: 'hour', minute: 'minute' }[words];
+  const bucket = calendar
+    ? `date_trunc('${calendar}', time, ${literal(zone)})`
+    : `date_bin('${interval === '10 minutes' ? '10 minutes' : '8 hours'}', time, ${from})`;
+  return `SELECT tag, ${bucket} AS interval, avg(value) AS mean_of_samples, min(value), max(value), count(*)\nFROM (${samples}) AS samples WHERE quality = 'Good' GROUP BY 1, 2 ORDER BY 1, 2;`;
+}
