@@ -18,7 +18,9 @@ import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { THORNMERE_POINTS, archivedAt } from '../bench/src/index.ts';
 import { startProgram } from '../launch/processes.mjs';
+import { measureEngine } from './engine.ts';
 import { measurePunctuality } from './punctuality.ts';
+import { measureSustained } from './sustained.ts';
 
 const START = Date.UTC(2026, 5, 1) / 1000;
 const TAGS = 24;
@@ -316,6 +318,18 @@ const sqlDecode = await fastest(1, () =>
 );
 row('history.sample in SQL', `${thousands(DAY / sqlDecode)} samples/s`);
 
+await measureEngine({
+  base,
+  authorization,
+  url: `${url}/postgres`,
+  client,
+  month,
+  tag: ids[TAGS]!,
+  start: START,
+  row,
+  fastest,
+});
+await measureSustained({ base, authorization, client, server: server.child, row });
 await measurePunctuality({
   base,
   authorization,

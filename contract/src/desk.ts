@@ -42,6 +42,8 @@ export const desk = z.object({
   bytes: z.number(),
   lastEntryAt: z.string().nullable(),
   version: z.number(),
+  /** How late the server's own thread comes to its work, 99th percentile since the last look, in milliseconds. */
+  lateMilliseconds: z.number(),
   collectors: z.array(collectorState),
   sources: z.array(source),
   jobs: z.array(job),

@@ -8,7 +8,7 @@ import pg from 'pg';
 import { freePort, ROOT } from '../../launch/ground.mjs';
 import { clusterFolder, startCluster, type Cluster } from '../../launch/postgres.mjs';
 import { startProgram, type Program } from '../../launch/processes.mjs';
-import { JOURNAL_AGAINST_LEDGER, frameOf } from '../../server/test/integration/testSite.ts';
+import { frameOf, journalAgainstLedger } from '../../server/test/integration/testSite.ts';
 
 const PASSWORD = 'only-for-tests';
 const SAMPLES = 500;
@@ -111,7 +111,17 @@ beforeAll(async () => {
       intervalMilliseconds: 50,
     },
   }));
-  await call('POST', '/tags', [...collected, ...Array.from({ length: 4 }, (_, i) => ({ name: `W${i}` }))], key);
+  await call(
+    'POST',
+    '/tags',
+    [...collected, ...Array.from({ length: 4 }, (_, i) => ({ name: `W${i}` })), { name: 'Old' }],
+    key,
+  );
+  const admin = new pg.Client(`${cluster.url}/postgres`);
+  await admin.connect();
+  await admin.query('CREATE DATABASE second');
+  await admin.end();
+  await call('POST', '/stores', { name: 'Second', url: `${cluster.url}/second` }, key);
   collector = start('collector/dist/main.mjs', collectorEnvironment);
 }, 60_000);
 
@@ -122,7 +132,13 @@ afterAll(async () => {
   rmSync(folder, { recursive: true, force: true });
 }, 30_000);
 
-test('after kill -9 of server, collector and PostgreSQL every acknowledged value is there exactly once', async () => {
+/** Months to keep so that what lies before a month of 2020 goes. */
+function monthsSince2020(month: number): number {
+  const now = new Date();
+  return (now.getUTCFullYear() - 2020) * 12 + now.getUTCMonth() - month;
+}
+
+test('after kill -9 of server, collector and PostgreSQL every acknowledged value is there exactly once, while values are corrected, a tag moves between stores and months are dropped', async () => {
   const client = (): pg.Client => new pg.Client(`${cluster.url}/postgres`);
   const ask = async <Row>(sql: string): Promise<Row> => {
     const asking = client();
@@ -134,6 +150,12 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
     }
   };
   const { first_id } = await ask<{ first_id: number }>("SELECT id AS first_id FROM tag WHERE name = 'W0'");
+  const oldTag = first_id + 4;
+  const key = { authorization: `Bearer ${collectorEnvironment.WIDE_LEDGER_KEY}` };
+  /** Repeats a call until it is answered, as a person or a program would. */
+  const insist = async (method: string, path: string, body: unknown): Promise<void> => {
+    while (!(await call(method, path, body, key).catch(() => null))) await wait(50);
+  };
 
   // Writers that count: each repeats an entry until it is acknowledged, as collectors and links do.
   let writing = true;
@@ -158,6 +180,46 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
       acknowledged[w] = sequence;
     }
   });
+  // Corrections of the second writer's values, by way of the interface: the sample of each entry gets its number.
+  let corrected = 0;
+  const correcting = (async () => {
+    for (let n = 1; writing; n++) {
+      while (writing && acknowledged[1]! < n) await wait(20);
+      if (!writing) break;
+      const time = new Date((START + n * SAMPLES * 1000) / 1000).toISOString();
+      await insist('POST', '/history/corrections', { tag: 'W1', reason: `Check ${n}`, samples: [{ time, value: -n }] });
+      corrected = n;
+      await wait(20);
+    }
+  })();
+  // The fourth writer's tag moves to and fro.
+  const storeOf = async (): Promise<string> =>
+    (
+      await ask<{ name: string }>(
+        `SELECT s.name FROM tag t JOIN store s ON s.id = t.store_id WHERE t.id = ${first_id + 3} AND NOT EXISTS (SELECT 1 FROM tag_move)`,
+      )
+    ).name;
+  const moveTo = async (store: string): Promise<void> => {
+    await insist('POST', '/stores/moves', { tags: ['W3'], store });
+    await until(`the tag is in ${store}`, async () => (await storeOf()) === store, 60_000);
+  };
+  let moves = 0;
+  const moving = (async () => {
+    for (; writing; moves++) await moveTo(moves % 2 === 0 ? 'Second' : 'Embedded');
+  })();
+  // A month of 2020 after the other is dropped.
+  const old = Array.from({ length: 6 }, (_, m) => ({ tag: 'Old', time: `2020-0${m + 1}-15T00:00:00Z`, value: m }));
+  await insist('POST', '/samples', { samples: old });
+  await until('the old months are posted', async () => {
+    const { n } = await ask<{ n: string }>(`SELECT count(*) AS n FROM ledger_block WHERE tag_id = ${oldTag}`);
+    return Number(n) > 0;
+  });
+  const dropping = (async () => {
+    for (let month = 1; month <= 4; month++) {
+      await insist('PUT', '/stores/1/retention', { months: monthsSince2020(month) });
+      await wait(1000);
+    }
+  })();
   const progress = (): number => acknowledged.reduce((sum, one) => sum + one, 0);
   const moved = async (): Promise<void> => {
     const before = progress();
@@ -185,7 +247,8 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
   cluster = await startCluster(process.env.TEST_POSTGRES_PROGRAMS!, folder, databasePort);
   await moved();
   writing = false;
-  await Promise.all(writers);
+  await Promise.all([...writers, correcting, moving, dropping]);
+  await moveTo('Embedded');
 
   // The collector leaves in peace: everything on its spool is delivered.
   await collecting();
@@ -224,8 +287,25 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
     'SELECT count(*) AS n FROM (SELECT writer, max(sequence) - count(*) AS hole FROM journal_entry WHERE sequence IS NOT NULL GROUP BY writer) AS w WHERE hole <> 0',
   );
   expect(Number(holes.n)).toBe(0);
-  const compared = await ask<Record<string, string>>(JOURNAL_AGAINST_LEDGER);
+  const compared = await ask<Record<string, string>>(journalAgainstLedger(oldTag));
   expect({ missing: Number(compared.missing), extra: Number(compared.extra) }).toEqual({ missing: 0, extra: 0 });
+  // Corrections stand, each with its old value once; the tag moved at least there and back; old months are gone.
+  expect(corrected).toBeGreaterThan(10);
+  const checked = await ask<{ standing: string; kept: string; once: string }>(
+    `SELECT count(*) FILTER (WHERE s.value = -n) AS standing,
+            (SELECT count(*) FROM history.modified WHERE tag = 'W1') AS kept,
+            (SELECT count(DISTINCT time) FROM history.modified WHERE tag = 'W1') AS once
+     FROM generate_series(1, ${corrected}) AS n, history.sample('W1', history.instant(${START} + n * ${SAMPLES} * 1000::bigint),
+       history.instant(${START} + n * ${SAMPLES} * 1000::bigint + 1)) AS s`,
+  );
+  expect(Number(checked.standing)).toBe(corrected);
+  expect(checked.kept).toBe(checked.once);
+  expect([corrected, corrected + 1]).toContain(Number(checked.kept));
+  expect(moves).toBeGreaterThan(1);
+  const left = await ask<{ months: string[] }>(
+    "SELECT array_agg(to_char(time, 'YYYY-MM') ORDER BY time) AS months FROM history.sample('Old', '2020-01-01Z', '2021-01-01Z')",
+  );
+  expect(left.months).toEqual(['2020-05', '2020-06']);
   // The collector's death is in the coverage, with its cause.
   const outage = await ask<{ n: string }>(
     "SELECT count(*) AS n FROM outage WHERE cause = 'collector' AND sentence LIKE 'The collector ended without notice%'",

@@ -91,22 +91,27 @@ BEGIN
       vals[i] := dict[at + 1];
     END LOOP;
   ELSIF mode = 17 THEN
-    FOR i IN 0 .. n - 1 LOOP
-      bits := get_byte(raw, pos + i) | (get_byte(raw, pos + n + i) << 8) | (get_byte(raw, pos + 2 * n + i) << 16) | (get_byte(raw, pos + 3 * n + i)::bigint << 24);
-      e := ((bits >> 23) & 255)::int;
-      IF e = 255 THEN v := CASE WHEN bits & 8388607 <> 0 THEN 'NaN' ELSE 'Infinity' END;
-      ELSIF e = 0 THEN v := (bits & 8388607)::double precision * power(2::double precision, -149);
-      ELSE v := ((bits & 8388607) + 8388608)::double precision * power(2::double precision, e - 150);
-      END IF;
-      vals[i + 1] := CASE WHEN bits >= 2147483648 THEN -v ELSE v END;
-    END LOOP;
+    -- Sets instead of loops: the bytes of each value, then what they stand for (IEEE 754).
+    vals := ARRAY(SELECT CASE (w >> 23) & 255
+        WHEN 0 THEN (w & 8388607)::double precision * power(2::double precision, -149)
+        WHEN 255 THEN CASE WHEN w & 8388607 <> 0 THEN 'NaN'::double precision ELSE 'Infinity' END
+        ELSE ((w & 8388607) + 8388608)::double precision * power(2::double precision, ((w >> 23) & 255) - 150) END
+        * CASE WHEN w >= 2147483648 THEN -1 ELSE 1 END
+      FROM (SELECT get_byte(raw, pos + at_sample) | (get_byte(raw, pos + n + at_sample) << 8) | (get_byte(raw, pos + 2 * n + at_sample) << 16)
+              | (get_byte(raw, pos + 3 * n + at_sample)::bigint << 24) AS w
+            FROM generate_series(0, n - 1) AS at_sample OFFSET 0) AS words);
     pos := pos + 4 * n;
   ELSIF mode = 18 THEN
-    FOR i IN 0 .. n - 1 LOOP
-      bits := 0;
-      FOR plane IN REVERSE 7 .. 0 LOOP bits := (bits << 8) | get_byte(raw, pos + plane * n + i); END LOOP;
-      vals[i + 1] := history.double_of_bits(bits);
-    END LOOP;
+    vals := ARRAY(SELECT CASE (w >> 52) & 2047
+        WHEN 0 THEN (w & 4503599627370495)::double precision * '4.9406564584124654e-324'::double precision
+        WHEN 2047 THEN CASE WHEN w & 4503599627370495 <> 0 THEN 'NaN'::double precision ELSE 'Infinity' END
+        ELSE ((w & 4503599627370495) + 4503599627370496)::double precision * power(2::double precision, ((w >> 52) & 2047)::int - 1075) END
+        * CASE WHEN w < 0 THEN -1 ELSE 1 END
+      FROM (SELECT get_byte(raw, pos + at_sample)::bigint | (get_byte(raw, pos + n + at_sample)::bigint << 8)
+              | (get_byte(raw, pos + 2 * n + at_sample)::bigint << 16) | (get_byte(raw, pos + 3 * n + at_sample)::bigint << 24)
+              | (get_byte(raw, pos + 4 * n + at_sample)::bigint << 32) | (get_byte(raw, pos + 5 * n + at_sample)::bigint << 40)
+              | (get_byte(raw, pos + 6 * n + at_sample)::bigint << 48) | (get_byte(raw, pos + 7 * n + at_sample)::bigint << 56) AS w
+            FROM generate_series(0, n - 1) AS at_sample OFFSET 0) AS words);
     pos := pos + 8 * n;
   ELSE
     RAISE EXCEPTION 'value code % is unknown', mode;

@@ -2,3 +2,5 @@
 export { openSite, VERSION, type Site } from './site.ts';
 export { readSettings, type Settings } from './settings.ts';
 export { describeInterface } from './documents/openapi.ts';
+export { Posting } from './ledger/posting.ts';
+export { Journal } from './journal/journal.ts';

@@ -40,34 +40,91 @@ export function packRun(run: RunSummary): Uint8Array {
   return bytes;
 }
 
-/** @throws RangeError when fewer bytes are left than a summary has. */
-export function unpackRun(bytes: Uint8Array, offset = 0): RunSummary {
-  const view = new DataView(bytes.buffer, bytes.byteOffset + offset, PACKED_RUN_BYTES);
-  const number = (i: number): number => view.getFloat64(i * 8, true);
-  const flags = number(21);
-  return {
-    count: number(0),
-    firstTime: number(1),
-    firstValue: number(2),
-    lastTime: number(3),
-    lastValue: number(4),
-    penultimateTime: number(5),
-    penultimateValue: number(6),
-    sum: number(7),
-    sumRest: number(8),
-    squares: number(9),
-    squaresRest: number(10),
-    least: number(11),
-    leastTime: number(12),
-    leastMany: (flags & LEAST_MANY) !== 0,
-    greatest: number(13),
-    greatestTime: number(14),
-    greatestMany: (flags & GREATEST_MANY) !== 0,
-    slopedArea: number(15),
-    slopedAreaRest: number(16),
-    heldArea: number(17),
-    heldAreaRest: number(18),
-    transitions: number(19),
-    zeroTime: number(20),
-  };
+/** A summary where it lies among many others: reading a year's takes no copy of each. */
+class PackedRun implements RunSummary {
+  constructor(
+    private readonly numbers: Float64Array,
+    private readonly at: number,
+  ) {}
+  get count(): number {
+    return this.numbers[this.at]!;
+  }
+  get firstTime(): number {
+    return this.numbers[this.at + 1]!;
+  }
+  get firstValue(): number {
+    return this.numbers[this.at + 2]!;
+  }
+  get lastTime(): number {
+    return this.numbers[this.at + 3]!;
+  }
+  get lastValue(): number {
+    return this.numbers[this.at + 4]!;
+  }
+  get penultimateTime(): number {
+    return this.numbers[this.at + 5]!;
+  }
+  get penultimateValue(): number {
+    return this.numbers[this.at + 6]!;
+  }
+  get sum(): number {
+    return this.numbers[this.at + 7]!;
+  }
+  get sumRest(): number {
+    return this.numbers[this.at + 8]!;
+  }
+  get squares(): number {
+    return this.numbers[this.at + 9]!;
+  }
+  get squaresRest(): number {
+    return this.numbers[this.at + 10]!;
+  }
+  get least(): number {
+    return this.numbers[this.at + 11]!;
+  }
+  get leastTime(): number {
+    return this.numbers[this.at + 12]!;
+  }
+  get greatest(): number {
+    return this.numbers[this.at + 13]!;
+  }
+  get greatestTime(): number {
+    return this.numbers[this.at + 14]!;
+  }
+  get slopedArea(): number {
+    return this.numbers[this.at + 15]!;
+  }
+  get slopedAreaRest(): number {
+    return this.numbers[this.at + 16]!;
+  }
+  get heldArea(): number {
+    return this.numbers[this.at + 17]!;
+  }
+  get heldAreaRest(): number {
+    return this.numbers[this.at + 18]!;
+  }
+  get transitions(): number {
+    return this.numbers[this.at + 19]!;
+  }
+  get zeroTime(): number {
+    return this.numbers[this.at + 20]!;
+  }
+  get leastMany(): boolean {
+    return (this.numbers[this.at + 21]! & LEAST_MANY) !== 0;
+  }
+  get greatestMany(): boolean {
+    return (this.numbers[this.at + 21]! & GREATEST_MANY) !== 0;
+  }
+}
+
+/**
+ * Packed summaries, one behind the other.
+ * @throws RangeError when the bytes are no whole number of summaries.
+ */
+export function unpackRuns(bytes: Uint8Array): RunSummary[] {
+  if (bytes.length % PACKED_RUN_BYTES !== 0) throw new RangeError(`${bytes.length} bytes are no summaries of runs.`);
+  // A copy that starts where doubles may start; the platform's byte order is the packed one wherever we run.
+  const numbers = new Float64Array(bytes.slice().buffer);
+  const length = NUMBERS.length + 1;
+  return Array.from({ length: numbers.length / length }, (_, i) => new PackedRun(numbers, i * length));
 }

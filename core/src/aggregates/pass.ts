@@ -33,6 +33,8 @@ export class AggregatePass {
   private earlierUsable: PassingSample | null = null;
   private dataStart = Infinity;
   private current = 0;
+  /** Where the last question of {@link takesWhole} was answered. */
+  private asked = 0;
 
   /**
    * @param edges of the intervals, ascending, in microseconds; each interval begins where the one before ends.
@@ -61,8 +63,19 @@ export class AggregatePass {
 
   /** Whether a run of plain samples may pass as its summary: all of it lies in one interval. */
   takesWhole(firstTime: number, lastTime: number): boolean {
-    const at = firstAtOrAfter(this.edges, firstTime + 1 - this.shift);
-    return at === this.edges.length || lastTime < this.edges[at]! + this.shift;
+    // Readers ask in ascending time: the answer mostly lies where the last one did.
+    const { edges, shift } = this;
+    let at = this.asked;
+    if (at > 0 && edges[at - 1]! + shift > firstTime) at = 0;
+    while (at < edges.length && edges[at]! + shift <= firstTime) {
+      if (at - this.asked > 4) {
+        at = firstAtOrAfter(edges, firstTime + 1 - shift);
+        break;
+      }
+      at++;
+    }
+    this.asked = at;
+    return at === edges.length || lastTime < edges[at]! + shift;
   }
 
   /** Takes the next samples: later than all before. */
@@ -204,7 +217,7 @@ export class AggregatePass {
     const thenBad = to !== null && !to.usable;
     const flat = stepped || to === null || thenBad;
     const unusableBound = thenBad && !stepped && this.configuration.treatUncertainAsBad;
-    spread(this.edges, from.time, until, (index, begin, end) => {
+    this.stretch(from.time, until, (index, begin, end) => {
       const sums = this.sums[index]!;
       const length = end - begin;
       if (!from.usable) {
@@ -225,9 +238,17 @@ export class AggregatePass {
     });
   }
 
+  /** As {@link spread}; most stretches lie in the interval that was entered last, or end where it begins. */
+  private stretch(from: number, to: number, visit: (interval: number, begin: number, end: number) => void): void {
+    const { edges, current } = this;
+    if (current > 0 && to <= edges[current]! && from >= edges[current - 1]!) visit(current - 1, from, to);
+    else if (from >= edges[current]! && to <= edges[current + 1]!) visit(current, from, to);
+    else spread(edges, from, to, visit);
+  }
+
   /** The area under the line between two usable samples. */
   private slope(from: PassingSample, to: { readonly time: number; readonly value: number }): void {
-    spread(this.edges, from.time, to.time, (index, begin, end) => {
+    this.stretch(from.time, to.time, (index, begin, end) => {
       const sums = this.sums[index]!;
       const [atBegin, atEnd] = [lineAt(begin, from, to), lineAt(end, from, to)];
       if (Number.isNaN(sums.areaFrom)) startArea(sums, begin, atBegin);

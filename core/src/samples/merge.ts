@@ -158,7 +158,8 @@ export function withoutRemoved(frame: Frame): Frame {
 
 /** The samples at the positions that a test accepts. */
 export function selectSamples(frame: Frame, isWanted: (index: number) => boolean): Frame {
-  const kept = Array.from(frame.times.keys()).filter(isWanted);
+  const kept: number[] = [];
+  for (let i = 0; i < frame.times.length; i++) if (isWanted(i)) kept.push(i);
   return {
     tags: frame.tags && Uint32Array.from(kept, (i) => frame.tags![i]!),
     times: Float64Array.from(kept, (i) => frame.times[i]!),
@@ -168,6 +169,20 @@ export function selectSamples(frame: Frame, isWanted: (index: number) => boolean
     texts: frame.texts,
     wholes: frame.wholes ? BigInt64Array.from(kept, (i) => frame.wholes![i]!) : null,
   };
+}
+
+/** The samples of one tag in an entry's frame, with the origin of the entry on each; null where it has none. */
+export function partOfTag(frame: Frame, origin: number, tag: number): Frame | null {
+  const tags = frame.tags;
+  if (tags === null) throw new RangeError('Only a frame with a tag column can be split by tag.');
+  let [first, count] = [-1, 0];
+  for (let i = 0; i < tags.length; i++) {
+    if (tags[i] !== tag) continue;
+    if (count++ === 0) first = i;
+  }
+  if (count === 0) return null;
+  const part = selectSamples(sliceFrame(frame, first, tags.length), (i) => tags[first + i] === tag);
+  return { ...part, tags: null, origins: new Uint8Array(count).fill(origin) };
 }
 
 /** One tag's part of an entry's frame, with the origin of the entry on every sample. */

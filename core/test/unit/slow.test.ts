@@ -13,7 +13,7 @@ import {
   resultsOf,
   seriesOf,
   summariseRun,
-  unpackRun,
+  unpackRuns,
   type AggregateConfiguration,
   type AggregateResult,
   type Columns,
@@ -127,7 +127,7 @@ test('however samples are cut into frames and summaries, every figure is the sam
           const plain = endOfRun(part.values, part.status, 0, to - at) === to - at;
           if (plain && pass.takesWhole(part.times[0]!, part.times.at(-1)!)) {
             whole++;
-            pass.takeSummary(unpackRun(packRun(summariseRun(part.times, part.values, 0, to - at))));
+            pass.takeSummary(unpackRuns(packRun(summariseRun(part.times, part.values, 0, to - at)))[0]!);
           } else pass.take(part);
           at = to;
         }

@@ -1,5 +1,6 @@
 import type { Desk } from '@wide-ledger/contract';
 import { Router } from 'express';
+import { monitorEventLoopDelay } from 'node:perf_hooks';
 import type { Guard } from '../access/guard.ts';
 import type { Collectors } from '../collectors/collectors.ts';
 import type { Database } from '../database/connect.ts';
@@ -29,6 +30,8 @@ export function deskRoutes(
 ): Router {
   const router = Router();
   const { pool } = database;
+  const lateness = monitorEventLoopDelay({ resolution: 5 });
+  lateness.enable();
   let size = { at: -Infinity, blocks: 0, bytes: 0 };
 
   async function ledgerSize(): Promise<typeof size> {
@@ -69,12 +72,14 @@ export function deskRoutes(
       bytes: ledger.bytes,
       lastEntryAt: last_at?.toISOString() ?? null,
       version: catalogue.version,
+      lateMilliseconds: lateness.percentile(99) / 1e6,
       collectors: states,
       sources,
       jobs,
       setAside,
       concerns: [],
     };
+    lateness.reset();
     response.json({ ...desk, concerns: concernsOf(desk, posting) });
   });
   return router;

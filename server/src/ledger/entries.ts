@@ -1,5 +1,5 @@
 /** The journal's entries as posting and reading see them: what comes after a mark, in commit order. */
-import { decodeFrame, splitByTag, type Frame } from '@wide-ledger/core';
+import { decodeFrame, partOfTag, type Frame } from '@wide-ledger/core';
 import type { ClientBase, Pool } from 'pg';
 
 /** How far a store has posted the journal: the last entry that its ledger holds. */
@@ -65,7 +65,7 @@ export async function freshFrames(home: Pool | ClientBase, after: Mark, tag: num
     values: [after.tx, after.id, tag],
   });
   return rows.flatMap(({ frame, origin, ...entry }) => {
-    const mine = splitByTag(decodeFrame(frame), origin).get(tag);
+    const mine = partOfTag(decodeFrame(frame), origin, tag);
     return mine ? [{ frame: mine, entry }] : [];
   });
 }

@@ -1,12 +1,11 @@
 /** One tag's history as one snapshot shows it: blocks of its store's ledger, and entries not yet posted. */
 import {
-  PACKED_RUN_BYTES,
   decodeFrame,
   firstAtOrAfter,
   mergeFrames,
   monthStart,
   sliceFrame,
-  unpackRun,
+  unpackRuns,
   withoutRemoved,
   type Frame,
   type RunSummary,
@@ -15,9 +14,10 @@ import type { PoolClient } from 'pg';
 import { freshFrames, markOf, type FreshFrame } from '../ledger/entries.ts';
 import { EMBEDDED, type Stores } from '../stores/stores.ts';
 
-/** What a reader is handed, in ascending time: samples, or the summary of a run of them. */
+/** What a reader is handed, in ascending time: samples, or the summaries of whole runs of them. */
 export type Piece =
-  { readonly kind: 'samples'; readonly frame: Frame } | { readonly kind: 'summary'; readonly run: RunSummary };
+  | { readonly kind: 'samples'; readonly frame: Frame }
+  | { readonly kind: 'summaries'; readonly runs: readonly RunSummary[] };
 
 /** What a reader of pieces says of itself. */
 export interface PieceReader {
@@ -94,12 +94,18 @@ export class TagLedger {
     const frames = this.open(opened.map(({ first }) => first));
     const toOpen = new Set(opened);
     let next = 0;
+    let runs: RunSummary[] = [];
     for (const block of blocks) {
       const before = firstAtOrAfter(waiting.times, block.first, next);
+      const closed = !toOpen.has(block);
+      if (runs.length > 0 && (before > next || !closed)) {
+        yield { kind: 'summaries', runs };
+        runs = [];
+      }
       if (before > next) yield this.freshPiece(next, before);
       next = before;
-      if (!toOpen.has(block)) {
-        yield { kind: 'summary', run: block.run! };
+      if (closed) {
+        runs.push(block.run!);
         continue;
       }
       const frame = (await frames.next()).value as Frame;
@@ -110,6 +116,7 @@ export class TagLedger {
       };
       next = after;
     }
+    if (runs.length > 0) yield { kind: 'summaries', runs };
     if (next < waiting.times.length) yield this.freshPiece(next, waiting.times.length);
   }
 
@@ -135,10 +142,7 @@ export class TagLedger {
       last: Number(last![i]),
       run: null,
     }));
-    for (let at = 0; runs && at < runs.length; at += PACKED_RUN_BYTES) {
-      const run = unpackRun(runs, at);
-      blocks.push({ first: run.firstTime, last: run.lastTime, run });
-    }
+    for (const run of runs ? unpackRuns(runs) : []) blocks.push({ first: run.firstTime, last: run.lastTime, run });
     return blocks.sort((a, b) => a.first - b.first);
   }
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { BLOCK_SAMPLES, SECOND, encodeFrame, formatInstant, parseInstant, type Frame } from '@wide-ledger/core';
-import { JOURNAL_AGAINST_LEDGER, TestSite, frameOf } from './testSite.ts';
+import { journalAgainstLedger, TestSite, frameOf } from './testSite.ts';
 
 interface Sample {
   time: string;
@@ -107,7 +107,7 @@ describe('samples', () => {
     expect(months[0]!.n).toBe(2);
     const modified = await site.query<{ value: number }>('SELECT value FROM modified_sample WHERE tag_id = $1', [tag]);
     expect(modified).toEqual([{ value: rows[10]![1] }]);
-    const [compared] = await site.query<Record<string, number>>(JOURNAL_AGAINST_LEDGER);
+    const [compared] = await site.query<Record<string, number>>(journalAgainstLedger());
     expect(compared).toMatchObject({ missing: 0, extra: 0 });
   });
 
@@ -151,7 +151,7 @@ describe('samples', () => {
     );
     await site.site.posting.postAll();
     expect((await raw('D', '2026-06-01T00:00:00Z', '2026-06-02T00:00:00Z')).samples).toHaveLength(120);
-    expect((await site.query<Record<string, number>>(JOURNAL_AGAINST_LEDGER))[0]).toMatchObject({
+    expect((await site.query<Record<string, number>>(journalAgainstLedger()))[0]).toMatchObject({
       missing: 0,
       extra: 0,
     });

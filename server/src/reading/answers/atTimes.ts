@@ -25,8 +25,8 @@ export function atTimesAnswer(stores: Stores, request: AtTimesRequest, waiting: 
       usesUncertain: !tag!.configuration.treatUncertainAsBad,
     };
     for await (const piece of piecesOf(stores, tag!, edges[0]!, edges[edges.length - 1]!, reader, waiting)) {
-      if (piece.kind === 'summary') {
-        pass.takeSummary(piece.run);
+      if (piece.kind === 'summaries') {
+        for (const run of piece.runs) pass.takeSummary(run);
         continue;
       }
       const { frame } = piece;

@@ -18,8 +18,8 @@ export async function* envelopeAnswer(
     usesUncertain: true,
   };
   for await (const piece of piecesOf(stores, tag!, from, to, reader, waiting)) {
-    if (piece.kind === 'summary') {
-      pass.takeSummary(piece.run);
+    if (piece.kind === 'summaries') {
+      for (const run of piece.runs) pass.takeSummary(run);
       continue;
     }
     const { times } = piece.frame;
