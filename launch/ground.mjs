@@ -44,3 +44,15 @@ export function freePort() {
     });
   });
 }
+
+/** A free port whose next one is free too: the simulated device takes two. */
+export async function freePortPair() {
+  for (;;) {
+    const port = await freePort();
+    const next = await needFreePort(port + 1, '', '').then(
+      () => true,
+      () => false,
+    );
+    if (next) return port;
+  }
+}

@@ -6,12 +6,15 @@ import { openBrowser, signIn } from './browser.mjs';
 import { demoSettings } from './demo.mjs';
 import { ROOT, tellTrouble } from './ground.mjs';
 
+const ago = (hours) => Date.now() - hours * 3_600_000;
 const VIEWS = [
   ['desk', '/?last=43200'],
   ['sources', '/sources?last=43200&row=1'],
   ['tags', '/tags?last=43200&row=TW-PT-102'],
   ['coverage', '/coverage?last=518400'],
   ['traces', '/traces?last=43200&tags=TW-PT-102,TW-TT-203'],
+  ['cursors', () => `/traces?last=43200&tags=TW-PT-102,TW-FT-101&together=1&cursors=${ago(8)},${ago(3)}`],
+  ['stores', '/stores'],
   ['bench', '/bench?last=43200'],
 ];
 
@@ -29,7 +32,7 @@ await tellTrouble(async () => {
     await driver.executeScript(`localStorage.setItem('wide-ledger-theme', '${theme === 'dark' ? 'dark' : 'light'}')`);
     for (const [name, path] of VIEWS) {
       if (only && !only.includes(name)) continue;
-      await driver.get(url + path);
+      await driver.get(url + (typeof path === 'function' ? path() : path));
       await wait(3500);
       if (name === 'sources') {
         await driver.executeScript(

@@ -112,7 +112,8 @@ async function yearFromSummaries({ base, authorization, client, month, row, fast
   });
   const { results } = (await answer.json()) as { results: { id: number }[] };
   const begin = Date.UTC(2024, 0, 1) / 1000;
-  for (let m = 0; m < 12; m++) await client.query('SELECT ensure_ledger_month($1)', [Date.UTC(2024, m, 1) * 1000]);
+  for (let m = 0; m < 12; m++)
+    await client.query("SELECT ensure_month('ledger_block', $1)", [Date.UTC(2024, m, 1) * 1000]);
   const hours = Array.from({ length: 24 }, (_, h) => ({
     values: month.values.slice(h * 3600, (h + 1) * 3600),
     status: new Uint32Array(3600),

@@ -7,7 +7,7 @@ import pg from 'pg';
 import { By, Key, until, type WebElement } from 'selenium-webdriver';
 import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
 import { forgetDemo, startDemo, type Demo, type DemoSettings } from '../../launch/demo.mjs';
-import { freePort } from '../../launch/ground.mjs';
+import { freePort, freePortPair } from '../../launch/ground.mjs';
 import { WAIT_MILLISECONDS as WAIT } from '../src/index.ts';
 
 let settings: DemoSettings;
@@ -20,7 +20,7 @@ beforeAll(async () => {
     freePort(),
     freePort(),
     freePort(),
-    freePort(),
+    freePortPair(),
   ]);
   settings = {
     data: mkdtempSync(join(tmpdir(), 'wide-ledger-story-')),

@@ -39,26 +39,23 @@ CREATE TABLE annotation (
 ) PARTITION BY RANGE (time);
 CREATE INDEX annotation_by_time ON annotation (tag_id, time);
 
--- A month's tables: ledger, modified history and annotations go together when it is dropped.
-CREATE OR REPLACE FUNCTION ensure_ledger_month(month_start bigint) RETURNS void LANGUAGE plpgsql AS $$
+-- Makes a table's part for the UTC month that begins at this microsecond.
+CREATE FUNCTION ensure_month(parent text, month_start bigint) RETURNS void LANGUAGE plpgsql AS $$
 DECLARE
   start_at timestamp := timestamp 'epoch' + month_start * interval '1 microsecond';
-  month text := to_char(start_at, 'YYYYMM');
+  part text := parent || '_' || to_char(start_at, 'YYYYMM');
   month_end bigint := extract(epoch FROM start_at + interval '1 month')::bigint * 1000000;
-  parent text;
 BEGIN
-  FOREACH parent IN ARRAY ARRAY['ledger_block', 'modified_sample', 'annotation'] LOOP
-    IF to_regclass(parent || '_' || month) IS NULL THEN
-      PERFORM pg_advisory_xact_lock(7002);
-      EXECUTE format('CREATE TABLE IF NOT EXISTS %I PARTITION OF %I FOR VALUES FROM (%s) TO (%s)',
-        parent || '_' || month, parent, month_start, month_end);
-    END IF;
-  END LOOP;
+  IF to_regclass(part) IS NULL THEN
+    PERFORM pg_advisory_xact_lock(7002);
+    EXECUTE format('CREATE TABLE IF NOT EXISTS %I PARTITION OF %I FOR VALUES FROM (%s) TO (%s)', part, parent, month_start, month_end);
+  END IF;
 END $$;
+DROP FUNCTION ensure_ledger_month;
 
-SELECT ensure_ledger_month(month) FROM (
+SELECT ensure_month('modified_sample', month) FROM (
   SELECT DISTINCT extract(epoch FROM date_trunc('month', timestamp 'epoch' + time * interval '1 microsecond'))::bigint * 1000000 AS month
-  FROM (SELECT time FROM modified_sample_before UNION ALL SELECT first_time FROM ledger_block) AS known) AS months;
+  FROM modified_sample_before) AS months;
 INSERT INTO modified_sample (tag_id, time, value, text, status, origin, kind, modified_by, modified_at)
   SELECT tag_id, time, value, text, status, origin, 'replaced', replaced_by, replaced_at FROM modified_sample_before;
 DROP TABLE modified_sample_before;

@@ -124,7 +124,7 @@ class PackedRun implements RunSummary {
 export function unpackRuns(bytes: Uint8Array): RunSummary[] {
   if (bytes.length % PACKED_RUN_BYTES !== 0) throw new RangeError(`${bytes.length} bytes are no summaries of runs.`);
   // A copy that starts where doubles may start; the platform's byte order is the packed one wherever we run.
-  const numbers = new Float64Array(bytes.slice().buffer);
+  const numbers = new Float64Array(new Uint8Array(bytes).buffer);
   const length = NUMBERS.length + 1;
   return Array.from({ length: numbers.length / length }, (_, i) => new PackedRun(numbers, i * length));
 }

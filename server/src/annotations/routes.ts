@@ -5,6 +5,7 @@ import { Router } from 'express';
 import { visitorOf, type Guard } from '../access/guard.ts';
 import { badRequest, notFound } from '../http/problem.ts';
 import { findTag, nowMicros, resolveWindow } from '../reading/query.ts';
+import { prepareMonths } from '../ledger/blocks.ts';
 import type { Stores } from '../stores/stores.ts';
 import type { Catalogue } from '../tags/store.ts';
 
@@ -52,7 +53,7 @@ export function annotationRoutes(catalogue: Catalogue, stores: Stores, guard: Gu
     const time = resolveTime(given, nowMicros());
     if (time === undefined) throw badRequest(`time: "${given}" is no date-time with its offset.`);
     const pool = await stores.pool(tag.storeId);
-    await pool.query('SELECT ensure_ledger_month($1)', [monthStart(time)]);
+    await prepareMonths(pool, 'annotation', [monthStart(time)]);
     const { rows } = await pool.query<AnnotationRow>(
       'INSERT INTO annotation (tag_id, time, text, written_by) VALUES ($1, $2, $3, $4) RETURNING *',
       [tag.id, time, text, visitorOf(request).name],

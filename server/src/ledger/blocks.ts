@@ -8,7 +8,7 @@ import {
   type Displaced,
   type Frame,
 } from '@wide-ledger/core';
-import type { PoolClient } from 'pg';
+import type { Pool, PoolClient } from 'pg';
 
 export interface BlockKey {
   readonly tag: number;
@@ -111,6 +111,7 @@ export interface Modified extends Displaced {
 
 export async function keepModified(client: PoolClient, modified: readonly Modified[]): Promise<void> {
   if (modified.length === 0) return;
+  await prepareMonths(client, 'modified_sample', new Set(modified.map(({ time }) => monthStart(time))));
   await client.query(
     `INSERT INTO modified_sample (tag_id, time, value, text, status, origin, kind, modified_by, modified_at, reason)
        SELECT * FROM unnest($1::int[], $2::bigint[], $3::float8[], $4::text[], $5::bigint[], $6::smallint[], $7::text[], $8::text[], $9::timestamptz[], $10::text[])`,
@@ -129,7 +130,17 @@ export async function keepModified(client: PoolClient, modified: readonly Modifi
   );
 }
 
-/** The tables that these months need. Outside the posting's transaction: making one locks the ledger for a moment. */
-export async function prepareMonths(client: PoolClient, months: Iterable<number>): Promise<void> {
-  for (const month of months) await client.query('SELECT ensure_ledger_month($1)', [month]);
+/** The tables that keep history by months; each is made when its first row comes. */
+export type MonthTable = 'ledger_block' | 'modified_sample' | 'annotation';
+
+/**
+ * Makes a table's parts for these months. For the ledger outside the posting's transaction: making one locks the table
+ * for a moment.
+ */
+export async function prepareMonths(
+  client: Pool | PoolClient,
+  table: MonthTable,
+  months: Iterable<number>,
+): Promise<void> {
+  await client.query('SELECT ensure_month($1, month) FROM unnest($2::bigint[]) AS month', [table, [...months]]);
 }

@@ -38,11 +38,18 @@ export async function nextEntries(home: Pool, after: Mark, store: number, sample
   return rows;
 }
 
+export interface Waiting {
+  readonly entries: number;
+  readonly samples: number;
+  /** For how long the oldest has waited. */
+  readonly milliseconds: number;
+}
+
 /** What waits to be posted after a mark. */
-export async function waitingSince(home: Pool, after: Mark): Promise<{ samples: number; milliseconds: number }> {
-  const { rows } = await home.query<{ samples: number; milliseconds: number }>({
+export async function waitingSince(home: Pool, after: Mark): Promise<Waiting> {
+  const { rows } = await home.query<Waiting>({
     name: 'waiting_since',
-    text: `SELECT coalesce(sum(samples), 0)::bigint AS samples,
+    text: `SELECT count(*) AS entries, coalesce(sum(samples), 0)::bigint AS samples,
              coalesce(extract(epoch FROM clock_timestamp() - min(received_at)) * 1000, 0)::float8 AS milliseconds
            FROM journal_entry WHERE (tx, id) > ($1::text::xid8, $2::bigint)`,
     values: [after.tx, after.id],

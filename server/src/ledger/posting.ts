@@ -29,6 +29,7 @@ const BATCH_SAMPLES = 150_000;
 const EAGER_SAMPLES = 100_000;
 const PATIENCE_MILLISECONDS = 5_000;
 const IDLE_MILLISECONDS = 500;
+const BUSY_MILLISECONDS = 20;
 
 /** A store as posting needs it: its number and the way to its database. */
 export interface PostedStore {
@@ -82,9 +83,14 @@ export class Posting {
     return samples >= EAGER_SAMPLES || milliseconds >= PATIENCE_MILLISECONDS;
   }
 
-  /** Posts everything that waits, now. */
+  /** Posts everything that waits, now, or waits until whoever posts at this moment has done it. */
   async postAll(): Promise<void> {
-    while ((await this.postBatch()) > 0);
+    for (;;) {
+      if ((await this.postBatch()) > 0) continue;
+      const { entries } = await waitingSince(this.home, await markOf(await this.store.pool()));
+      if (entries === 0) return;
+      await new Promise((done) => setTimeout(done, BUSY_MILLISECONDS));
+    }
   }
 
   /**
@@ -100,7 +106,7 @@ export class Posting {
       if (entries.length === 0) return 0;
       // Outside the transaction: making a month's tables locks the ledger for a moment.
       const additions = collectByTag(entries);
-      await prepareMonths(client, monthsOf(additions));
+      await prepareMonths(client, 'ledger_block', monthsOf(additions));
       await client.query('BEGIN');
       if (!(await takeMark(client, after))) {
         await client.query('ROLLBACK');

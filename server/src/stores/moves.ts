@@ -6,7 +6,7 @@
  */
 import { cutIntoBlocks, decodeFrame, mergeFrames, monthStart } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
-import { keepModified, prepareMonths, replaceBlocks, type Modified } from '../ledger/blocks.ts';
+import { keepModified, prepareMonths, replaceBlocks, type Modified, type MonthTable } from '../ledger/blocks.ts';
 import { freshFrames, markOf, type Mark } from '../ledger/entries.ts';
 import { takeMark } from '../ledger/posting.ts';
 import type { Stores } from './stores.ts';
@@ -99,13 +99,13 @@ async function reconcile(source: Pool, target: Pool, tag: number, progress: Prog
 /** Inserts rows as they were read; the month tables they need are made first. */
 async function insertRows(
   target: Pool,
-  table: string,
+  table: MonthTable,
   rows: readonly Record<string, unknown>[],
   timeColumn: string,
 ): Promise<void> {
   if (rows.length === 0) return;
   const months = new Set(rows.map((row) => monthStart(row[timeColumn] as number)));
-  for (const month of months) await target.query('SELECT ensure_ledger_month($1)', [month]);
+  await prepareMonths(target, table, months);
   const columns = Object.keys(rows[0]!);
   for (const row of rows) {
     await target.query({
@@ -133,7 +133,8 @@ async function changeHands(stores: Stores, source: Pool, target: Pool, move: Mov
         continue;
       }
       await reconcile(source, target, move.tag_id, () => Promise.resolve(true));
-      for (const table of ['modified_sample', 'annotation']) await copyTable(source, target, table, move.tag_id);
+      for (const table of ['modified_sample', 'annotation'] as const)
+        await copyTable(source, target, table, move.tag_id);
       await postBetween(stores.home, target, move.tag_id, sourceMark, targetMark);
       await stores.home.query(
         `WITH moved AS (UPDATE tag SET store_id = $2 WHERE id = $1 RETURNING id),
@@ -156,7 +157,7 @@ async function release(client: PoolClient): Promise<void> {
   client.release(broken);
 }
 
-async function copyTable(source: Pool, target: Pool, table: string, tag: number): Promise<void> {
+async function copyTable(source: Pool, target: Pool, table: MonthTable, tag: number): Promise<void> {
   await target.query(`DELETE FROM ${table} WHERE tag_id = $1`, [tag]);
   const { rows } = await source.query<Record<string, unknown>>(`SELECT * FROM ${table} WHERE tag_id = $1`, [tag]);
   // Annotations are numbered by the store that they are in.
@@ -171,7 +172,7 @@ async function postBetween(home: Pool, target: Pool, tag: number, after: Mark, u
   const client = await target.connect();
   try {
     const times = fresh.flatMap(({ frame }) => [...frame.times]);
-    await prepareMonths(client, new Set(times.map(monthStart)));
+    await prepareMonths(client, 'ledger_block', new Set(times.map(monthStart)));
     await client.query('BEGIN');
     const { rows } = await client.query<{ first_time: number; frame: Buffer }>(
       'SELECT first_time, frame FROM ledger_block WHERE tag_id = $1 AND last_time >= $2 AND first_time <= $3 ORDER BY first_time',

@@ -28,7 +28,17 @@ async function monthsBefore(pool: Pool, since: number): Promise<string[]> {
 export async function previewRetention(pool: Pool, since: number): Promise<ExpiringMonth[]> {
   const months: ExpiringMonth[] = [];
   for (const month of await monthsBefore(pool, since)) {
-    const table = (parent: string): string => `${parent}_${month}`;
+    const here = new Set(
+      (
+        await pool.query<{ parent: string }>(
+          "SELECT parent FROM unnest($1::text[]) AS parent WHERE to_regclass(parent || '_' || $2) IS NOT NULL",
+          [MONTH_TABLES, month],
+        )
+      ).rows.map(({ parent }) => parent),
+    );
+    // A month without old values or annotations has no table for them.
+    const of = (parent: (typeof MONTH_TABLES)[number], what: string): string =>
+      here.has(parent) ? `(SELECT ${what} FROM ${parent}_${month})` : '(NULL::bigint)';
     const { rows } = await pool.query<{
       samples: number;
       tags: number;
@@ -38,13 +48,13 @@ export async function previewRetention(pool: Pool, since: number): Promise<Expir
       annotations: number;
       bytes: number;
     }>(
-      `SELECT (SELECT coalesce(sum(samples), 0)::bigint FROM ${table('ledger_block')}) AS samples,
-              (SELECT count(DISTINCT tag_id) FROM ${table('ledger_block')}) AS tags,
-              (SELECT min(first_time) FROM ${table('ledger_block')}) AS first,
-              (SELECT max(last_time) FROM ${table('ledger_block')}) AS last,
-              (SELECT count(*) FROM ${table('modified_sample')}) AS modified,
-              (SELECT count(*) FROM ${table('annotation')}) AS annotations,
-              ${MONTH_TABLES.map((parent) => `pg_total_relation_size('${table(parent)}')`).join(' + ')} AS bytes`,
+      `SELECT coalesce(${of('ledger_block', 'sum(samples)::bigint')}, 0) AS samples,
+              coalesce(${of('ledger_block', 'count(DISTINCT tag_id)')}, 0) AS tags,
+              ${of('ledger_block', 'min(first_time)')} AS first,
+              ${of('ledger_block', 'max(last_time)')} AS last,
+              coalesce(${of('modified_sample', 'count(*)')}, 0) AS modified,
+              coalesce(${of('annotation', 'count(*)')}, 0) AS annotations,
+              ${[...here].map((parent) => `pg_total_relation_size('${parent}_${month}')`).join(' + ')} AS bytes`,
     );
     const { first, last, ...counts } = rows[0]!;
     months.push({
