@@ -30,3 +30,6 @@ export type { AggregateResult } from './aggregates/result.ts';
 export * from './aggregates/compute.ts';
 export * from './computations/counter.ts';
 export * from './computations/states.ts';
+export * from './files/times.ts';
+export * from './files/numbers.ts';
+export * from './files/columns.ts';

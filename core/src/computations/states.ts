@@ -26,7 +26,7 @@ export class StatePass {
   private known = NaN;
 
   constructor(private readonly edges: Float64Array) {
-    this.states = Array.from({ length: edges.length - 1 }, () => new Map());
+    this.states = Array.from({ length: edges.length - 1 }, () => new Map<number, { time: number; starts: number }>());
   }
 
   take({ times, values, status }: Columns): void {

@@ -10,7 +10,7 @@ import { showBytes, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { put } from '../server/calls.ts';
 import { useRetentionPreview } from '../server/queries.ts';
-import { retentionWords } from './Stores.tsx';
+import { retentionWords } from './retentionWords.ts';
 
 export function StoreLeaf({ store, onClose }: { readonly store: Store; readonly onClose: () => void }) {
   const client = useQueryClient();

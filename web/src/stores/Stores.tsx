@@ -10,11 +10,9 @@ import { clock } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
 import { NewStoreLeaf } from './NewStoreLeaf.tsx';
 import { StoreLeaf } from './StoreLeaf.tsx';
+import { retentionWords } from './retentionWords.ts';
 
 const NEW = 'new';
-
-export const retentionWords = (months: number | null): string =>
-  months === null ? 'everything is kept' : months === 1 ? '1 month is kept' : `${months} months are kept`;
 
 export function Stores() {
   const { data: stores, error } = useStores();

@@ -6,7 +6,7 @@ import { showValue } from '../controls/values.ts';
 import { get } from '../server/calls.ts';
 import { bothZones } from '../window/times.ts';
 import { useWindowState } from '../window/windowStore.ts';
-import type { Hovered } from './TraceCanvas.tsx';
+import type { Hovered } from './points.ts';
 
 const REST_MILLISECONDS = 120;
 

@@ -4,13 +4,7 @@ import { useEffect, useRef } from 'react';
 import { useTheme } from '../frame/theme.ts';
 import { hold } from '../window/windowStore.ts';
 import { Chart, configuration, type Trace, type TraceChart } from './chart.ts';
-
-/** A point of a trace under the pointer; time in milliseconds. */
-export interface Hovered {
-  readonly tag: string;
-  readonly unit: string;
-  readonly time: number;
-}
+import type { Hovered } from './points.ts';
 
 interface Props {
   readonly traces: readonly Trace[];

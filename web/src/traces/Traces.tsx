@@ -18,9 +18,10 @@ import { ProcessedTable } from './ProcessedTable.tsx';
 import { RawTable, type RawSample } from './RawTable.tsx';
 import { AddTag, TagChips } from './TagChips.tsx';
 import { TakeAway } from './TakeAway.tsx';
-import { TraceCanvas, type Hovered } from './TraceCanvas.tsx';
+import { TraceCanvas } from './TraceCanvas.tsx';
 import { ValueLeaf } from './ValueLeaf.tsx';
 import { type Trace } from './chart.ts';
+import type { Hovered } from './points.ts';
 import { CYCLES, MOST_TAGS, READS, drawnWith, useTraceView, type Read, type TraceView } from './useTraceView.ts';
 
 const READ_WORDS: Record<Read, string> = {

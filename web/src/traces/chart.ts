@@ -5,8 +5,7 @@ import zoom from 'chartjs-plugin-zoom';
 import 'chartjs-adapter-luxon';
 import type { Annotation, EnvelopeAnswer } from '@wide-ledger/contract';
 import { lengthWords, offsetOf, stamp } from '../window/times.ts';
-import { pointsOf, type Point } from './points.ts';
-import type { Hovered } from './TraceCanvas.tsx';
+import { pointsOf, type Hovered, type Point } from './points.ts';
 
 Chart.register(...registerables, annotation, zoom);
 Chart.defaults.font.family = "'Spline Sans Mono Variable', monospace";

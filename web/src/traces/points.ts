@@ -6,6 +6,13 @@ export interface Point {
   y: number | null;
 }
 
+/** A point of a trace under the pointer; time in milliseconds. */
+export interface Hovered {
+  readonly tag: string;
+  readonly unit: string;
+  readonly time: number;
+}
+
 /** Points with a break at every gap: a line never crosses what was not watched. */
 export function pointsOf({ times, values, gaps }: EnvelopeAnswer): Point[] {
   const points: Point[] = [];
