@@ -1,7 +1,9 @@
 /** `npm run screenshots`: one PNG of each main view, from the running demo, into docs/screenshots. */
-import { mkdirSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
+import { By } from 'selenium-webdriver';
 import { openBrowser, signIn } from './browser.mjs';
 import { demoSettings } from './demo.mjs';
 import { ROOT, tellTrouble } from './ground.mjs';
@@ -15,8 +17,18 @@ const VIEWS = [
   ['traces', '/traces?last=43200&tags=TW-PT-102,TW-TT-203'],
   ['cursors', () => `/traces?last=43200&tags=TW-PT-102,TW-FT-101&together=1&cursors=${ago(8)},${ago(3)}`],
   ['stores', '/stores'],
+  ['files', '/files'],
   ['bench', '/bench?last=43200'],
 ];
+
+/** A laboratory's sheet as they come: decimal commas, clock times, one that does not exist. */
+const LABORATORY = [
+  'Zeit;TW-TT-203;TW-TT-203 quality;TW-PT-102;Initials',
+  '13.07.2026 06:00;116,5;Good;10,41;mk',
+  '13.07.2026 14:00;116,8;Good;10,52;mk',
+  '13.07.2026 22:00;117,1;Uncertain;10,47;jo',
+  '14.07.2026 26:00;116,9;Good;10,44;jo',
+].join('\r\n');
 
 await tellTrouble(async () => {
   const settings = demoSettings();
@@ -39,6 +51,16 @@ await tellTrouble(async () => {
           `[...document.querySelectorAll('button')].find((b) => b.textContent === 'Walk the path')?.click()`,
         );
         await wait(2500);
+      }
+      if (name === 'files') {
+        const example = join(mkdtempSync(join(tmpdir(), 'wide-ledger-file-')), 'laboratory.csv');
+        writeFileSync(example, LABORATORY);
+        await driver.findElement(By.css('input[type=file]')).sendKeys(example);
+        await wait(1000);
+        await driver.executeScript(
+          `[...document.querySelectorAll('button')].find((b) => b.textContent === 'Rehearse')?.click()`,
+        );
+        await wait(1500);
       }
       if (name === 'coverage') {
         await driver.executeScript(`document.querySelector('[data-gap]')?.click()`);

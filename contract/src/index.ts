@@ -5,6 +5,7 @@ export * from './sources.ts';
 export * from './tags.ts';
 export * from './history.ts';
 export * from './stores.ts';
+export * from './imports.ts';
 export * from './coverage.ts';
 export * from './collector.ts';
 export * from './desk.ts';

@@ -1,6 +1,6 @@
 /** The story of the first slice, told by the real interface in Chromium. */
 import axe from 'axe-core';
-import { mkdtempSync } from 'node:fs';
+import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -206,6 +206,29 @@ test('Stores shows what a retention would take along before it does', async () =
   await eventually('it asks first', async () => (await textOf('[role=alertdialog]')).includes('cannot be undone'));
   await expectAccessible();
   await press('Leave them');
+});
+
+test('Files says what it understood of a file, rehearses it and archives it', async () => {
+  const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-file-'));
+  const path = join(folder, 'lab.csv');
+  writeFileSync(path, 'Zeit;TW-TT-203\r\n13.07.2026 12:00;116,5\r\n13.07.2026 25:00;1\r\n');
+  await go('/files');
+  await (await find('input[type=file]')).sendKeys(path);
+  await eventually('the columns are understood', async () => {
+    const words = await textOf('[data-testid=columns]');
+    return words.includes('by the clock of Europe/Berlin') && words.includes('numbers with a decimal comma');
+  });
+  await expectAccessible();
+  await press('Rehearse');
+  await eventually('the rehearsal tells', async () =>
+    (await textOf('[data-testid=import-report]')).includes('is no time'),
+  );
+  await press('Archive');
+  await eventually('it is archived', async () =>
+    (await textOf('[aria-label="Archived"]')).includes('2 rows 2 values 1 accepted'),
+  );
+  await expectAccessible();
+  rmSync(folder, { recursive: true, force: true });
 });
 
 test('cut: the strip opens and the trend stops; restored: the gap, its cause and its length; SQL finds the same rows', async () => {

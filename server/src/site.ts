@@ -20,6 +20,8 @@ import { deskRoutes } from './desk/routes.ts';
 import { documentPages, documentRoutes } from './documents/openapi.ts';
 import { ProblemError, problemHandler } from './http/problem.ts';
 import { correctionRoutes } from './journal/corrections.ts';
+import { Imports } from './imports/imports.ts';
+import { importRoutes } from './imports/routes.ts';
 import { Journal } from './journal/journal.ts';
 import { journalRoutes } from './journal/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
@@ -71,6 +73,7 @@ export async function openSite(
   const reading = new ReadingPool(programs.reading, threadSettings);
   const keeper = new StoreKeeper(database, stores, catalogue, log);
 
+  const imports = new Imports(settings.WIDE_LEDGER_DATA, catalogue, stores, journal);
   const posting = new PostingThread(programs.posting, threadSettings);
 
   const app = express();
@@ -86,7 +89,7 @@ export async function openSite(
   // Entries are binary and read by their own route; everything else is JSON.
   api.use('/samples', express.json({ limit: '64mb' }));
   api.use('/tags', express.json({ limit: '64mb' }));
-  api.use(express.json({ type: 'application/json', limit: '1mb' }));
+  api.use(express.json({ type: 'application/json', limit: '2mb' }));
   api.use(
     healthRoutes(database, posting, VERSION),
     accessRoutes(database, guard),
@@ -99,6 +102,7 @@ export async function openSite(
     readingRoutes(catalogue, coverage, reading, guard),
     correctionRoutes(catalogue, stores, journal, present, guard),
     annotationRoutes(catalogue, stores, guard),
+    importRoutes(imports, guard),
     storeRoutes(keeper, stores, catalogue, seal, migrationsFolder, database, log, guard),
     coverageRoutes(catalogue, coverage, guard),
     jobRoutes(database, guard),
@@ -120,6 +124,7 @@ export async function openSite(
   const server = createServer(app);
   const port = await listen(server, settings);
   keeper.start();
+  imports.resume();
   return {
     url: `http://${settings.WIDE_LEDGER_HOST}:${port}`,
     database,
@@ -127,7 +132,7 @@ export async function openSite(
     async close() {
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
-      await keeper.stop();
+      await Promise.all([keeper.stop(), imports.close()]);
       await Promise.all([posting.stop(), reading.close()]);
       await stores.close();
       await database.pool.end();

@@ -5,6 +5,7 @@ import { Bench } from './bench/Bench.tsx';
 import { Failure } from './controls/States.tsx';
 import { Coverage } from './coverage/Coverage.tsx';
 import { Desk } from './desk/Desk.tsx';
+import { Files } from './files/Files.tsx';
 import { Frame } from './frame/Frame.tsx';
 import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
@@ -55,6 +56,7 @@ const router = createBrowserRouter([
         ),
       },
       { path: '/stores', element: <Stores /> },
+      { path: '/files', element: <Files /> },
       { path: '/bench', element: <Bench /> },
       {
         path: '*',

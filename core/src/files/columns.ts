@@ -23,7 +23,7 @@ export interface UnderstoodColumn extends ColumnPlan {
   readonly sentence: string;
   /** Something a person has to decide. */
   readonly doubtful: boolean;
-  readonly examples: readonly string[];
+  readonly examples: string[];
 }
 
 const QUALITY_NAME = /quality|status|güte/i;

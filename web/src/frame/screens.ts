@@ -2,6 +2,7 @@
 import {
   ChartSpline,
   Database,
+  FileInput,
   FlaskConical,
   LayoutPanelTop,
   PlugZap,
@@ -23,5 +24,6 @@ export const SCREENS: readonly Screen[] = [
   { path: '/coverage', name: 'Coverage', icon: SquareStack },
   { path: '/traces', name: 'Traces', icon: ChartSpline },
   { path: '/stores', name: 'Stores', icon: Database },
+  { path: '/files', name: 'Files', icon: FileInput },
   { path: '/bench', name: 'Bench', icon: FlaskConical },
 ];

@@ -57,3 +57,9 @@ async function sendBody<Answer>(method: string, path: string, body: unknown): Pr
 export const post = <Answer>(path: string, body?: unknown): Promise<Answer> => sendBody('POST', path, body);
 export const remove = (path: string): Promise<null> => sendBody('DELETE', path, undefined);
 export const put = <Answer>(path: string, body: unknown): Promise<Answer> => sendBody('PUT', path, body);
+
+/** Sends a file as it is. */
+export async function postFile<Answer>(path: string, parameters: Parameters, file: Blob): Promise<Answer> {
+  const init = { headers: { 'content-type': 'application/octet-stream' }, body: file };
+  return (await (await send('POST', address(path, parameters), init)).json()) as Answer;
+}

@@ -1,0 +1,53 @@
+/** Files brought in: what was understood of them, a rehearsal, and what became of every value. */
+import { COLUMN_ROLES } from '@wide-ledger/core';
+import { z } from 'zod';
+
+const timeFormat = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('instant') }),
+  z.object({ kind: z.literal('clock'), order: z.enum(['ymd', 'dmy', 'mdy']) }),
+  z.object({ kind: z.literal('epoch'), micros: z.number().positive() }),
+]);
+
+/** How one column is read. */
+export const columnPlan = z.object({
+  name: z.string(),
+  role: z.enum(COLUMN_ROLES),
+  time: timeFormat.optional(),
+  decimal: z.enum(['point', 'comma']).optional(),
+  tag: z.string().nullable().optional(),
+});
+
+export const understoodColumn = columnPlan.extend({
+  sentence: z.string(),
+  doubtful: z.boolean(),
+  examples: z.array(z.string()),
+});
+export type UnderstoodColumnOutput = z.infer<typeof understoodColumn>;
+
+export const importPlan = z.object({ zone: z.string().default('UTC'), columns: z.array(columnPlan).min(1).max(2000) });
+export type ImportPlan = z.infer<typeof importPlan>;
+
+/** What became, or would become, of the values of a file. */
+export const importReport = z.object({
+  rows: z.number(),
+  values: z.number(),
+  /** New values, and those that take the place of another one; the same value again changes nothing. */
+  accepted: z.number(),
+  replaced: z.number(),
+  unchanged: z.number(),
+  setAside: z.number(),
+  /** The first of those set aside. */
+  reasons: z.array(z.object({ row: z.number(), tag: z.string(), value: z.string(), reason: z.string() })),
+});
+export type ImportReport = z.infer<typeof importReport>;
+
+export const importedFile = z.object({
+  id: z.string(),
+  name: z.string(),
+  state: z.enum(['understood', 'running', 'done', 'stopped', 'failed']),
+  sentence: z.string(),
+  zone: z.string(),
+  columns: z.array(understoodColumn),
+  report: importReport.nullable(),
+});
+export type ImportedFile = z.infer<typeof importedFile>;

@@ -1,0 +1,132 @@
+/** Files: history brought in from CSV, XLSX or Parquet: understood column by column, rehearsed, then archived. */
+import type { ImportPlan, ImportReport, ImportedFile } from '@wide-ledger/contract';
+import { useMutation, useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { Button } from '../controls/Button.tsx';
+import { Page } from '../controls/Page.tsx';
+import { Empty, Failure } from '../controls/States.tsx';
+import { showNumber } from '../controls/values.ts';
+import { get, post, postFile } from '../server/calls.ts';
+import { useZone } from '../window/windowStore.ts';
+import { ColumnTable } from './ColumnTable.tsx';
+
+type Columns = ImportedFile['columns'];
+
+const planOf = (zone: string, columns: Columns): ImportPlan => ({
+  zone,
+  columns: columns.map(({ name, role, time, decimal, tag }) => ({ name, role, time, decimal, tag })),
+});
+
+const FOLLOW_MILLISECONDS = 500;
+
+export function Files() {
+  const zone = useZone();
+  const [columns, setColumns] = useState<Columns>([]);
+  const take = useMutation({
+    mutationFn: (file: File) => postFile<ImportedFile>('/imports', { name: file.name, zone }, file),
+    onSuccess: (file) => setColumns(file.columns),
+  });
+  const file = take.data;
+  const rehearse = useMutation({
+    mutationFn: () => post<ImportReport>(`/imports/${file!.id}/rehearsal`, planOf(file!.zone, columns)),
+  });
+  const run = useMutation({
+    mutationFn: () => post<ImportedFile>(`/imports/${file!.id}/run`, planOf(file!.zone, columns)),
+  });
+  const { data: progress } = useQuery({
+    queryKey: ['import', file?.id],
+    queryFn: () => get<ImportedFile>(`/imports/${file!.id}`),
+    enabled: run.isSuccess,
+    refetchInterval: ({ state }) => (state.data?.state === 'running' ? FOLLOW_MILLISECONDS : false),
+  });
+  const change = (index: number, change: Partial<Columns[number]>): void => {
+    rehearse.reset();
+    setColumns(columns.map((column, i) => (i === index ? { ...column, ...change } : column)));
+  };
+  const usable = columns.some(({ role }) => role === 'time') && columns.some(({ role }) => role === 'value');
+  const running = run.isPending || progress?.state === 'running';
+  const error = take.error ?? rehearse.error ?? run.error;
+  return (
+    <Page
+      title="Files"
+      says={file && `${file.name}, times without an offset by the clock of ${file.zone}`}
+      tools={
+        <label className="flex h-[30px] cursor-pointer items-center rounded-paper border border-verdigris bg-verdigris px-2.5 text-on-verdigris focus-within:outline-2">
+          Choose a file
+          <input
+            type="file"
+            accept=".csv,.txt,.xlsx,.parquet"
+            className="sr-only"
+            onChange={(event) => {
+              const [chosen] = event.target.files ?? [];
+              run.reset();
+              rehearse.reset();
+              if (chosen) take.mutate(chosen);
+            }}
+          />
+        </label>
+      }
+    >
+      {error && <Failure error={error} />}
+      {!file && !take.isPending && (
+        <Empty>
+          Choose a CSV, XLSX or Parquet file. Its columns are shown as they were understood; nothing is archived before
+          you say so.
+        </Empty>
+      )}
+      {take.isPending && <p role="status">Reading the file …</p>}
+      {file && (
+        <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
+          <ColumnTable columns={columns} onChange={change} />
+          <div className="my-3 flex items-center gap-2">
+            <Button disabled={!usable || rehearse.isPending || running} onClick={() => rehearse.mutate()}>
+              {rehearse.isPending ? 'Rehearsing …' : 'Rehearse'}
+            </Button>
+            <Button main disabled={!usable || running || run.isSuccess} onClick={() => run.mutate()}>
+              Archive
+            </Button>
+            {progress?.state === 'running' && (
+              <Button onClick={() => void post(`/imports/${file.id}/stop`)}>Stop</Button>
+            )}
+            <span className="text-ink-2" role="status">
+              {progress?.sentence ?? (!usable ? 'One column has to be the time, and one the values of a tag.' : '')}
+            </span>
+          </div>
+          {progress?.report ? (
+            <Report report={progress.report} title="Archived" />
+          ) : (
+            rehearse.data && <Report report={rehearse.data} title="It would be so" />
+          )}
+        </div>
+      )}
+    </Page>
+  );
+}
+
+function Report({ report, title }: { readonly report: ImportReport; readonly title: string }) {
+  const figures: readonly (readonly [string, number])[] = [
+    ['rows', report.rows],
+    ['values', report.values],
+    ['accepted', report.accepted],
+    ['of these replacing another', report.replaced],
+    ['unchanged', report.unchanged],
+    ['set aside', report.setAside],
+  ];
+  return (
+    <section aria-label={title} data-testid="import-report">
+      <h2 className="mb-1 font-semibold">{title}</h2>
+      <p className="mb-2">
+        {figures.map(([name, count]) => (
+          <span key={name} className="mr-4">
+            <span className="figure">{showNumber(count)}</span> <span className="text-ink-2">{name}</span>
+          </span>
+        ))}
+      </p>
+      {report.reasons.map(({ row, tag, value, reason }, i) => (
+        <p key={i} className="border-b border-rule py-1">
+          <span className="figure text-ink-2">row {row}</span> {tag} <span className="figure">{value}</span>: {reason}
+        </p>
+      ))}
+    </section>
+  );
+}
