@@ -1,5 +1,6 @@
 /** Aggregates over the raw values inside the interval, without bounds. */
 import { Status, isGood } from '../status/codes.ts';
+import { exactProduct } from './exact.ts';
 import type { IntervalSums } from './intervalSums.ts';
 import { calculated, noData, statusByCount, type Aggregate, type AggregateResult } from './result.ts';
 import type { IntervalView } from './interval.ts';
@@ -13,19 +14,6 @@ export const average: Aggregate = (view) => {
 /** Number of Good raw values; 0 with status Good in an interval without any inside the data (D10). */
 export const count: Aggregate = (view) => calculated(view, view.sums.good, statusByCount(view));
 
-/** Exact product of two doubles as an unevaluated pair (Dekker). */
-function product(a: number, b: number): [main: number, rest: number] {
-  const split = (value: number): [number, number] => {
-    const big = 134217729 * value;
-    const high = big - (big - value);
-    return [high, value - high];
-  };
-  const main = a * b;
-  const [aHigh, aLow] = split(a);
-  const [bHigh, bLow] = split(b);
-  return [main, aLow * bLow - (main - aHigh * bHigh - aLow * bHigh - aHigh * bLow)];
-}
-
 /**
  * Sum of squared distances from the mean: Σv² − (Σv)²/n, with both sums in about 32 digits, so that a large offset
  * costs none of the 16 that are answered.
@@ -33,9 +21,9 @@ function product(a: number, b: number): [main: number, rest: number] {
 function squaredDistances({ good, sum, squares, least, greatest }: IntervalSums): number {
   if (least!.value === greatest!.value) return 0;
   const [main, rest] = [sum.total, sum.rest - (sum.total - sum.main)];
-  const [square, lost] = product(main, main);
+  const [square, lost] = exactProduct(main, main);
   const quotient = square / good;
-  const [back, backLost] = product(quotient, good);
+  const [back, backLost] = exactProduct(quotient, good);
   const quotientRest = (square - back - backLost + lost + 2 * main * rest) / good;
   const [above, aboveRest] = [squares.total, squares.rest - (squares.total - squares.main)];
   const difference = above - quotient;

@@ -1,7 +1,8 @@
 /** What gathers for one interval while the samples pass by: everything that any aggregate of it needs. */
 import { isBad, isGood, isUncertain, withoutInfoBits } from '../status/codes.ts';
 import type { Bound, PassingSample } from './bounds.ts';
-import { PairSum, type RunSummary } from './run.ts';
+import { PairSum, exactProduct } from './exact.ts';
+import type { RunSummary } from './run.ts';
 
 /** A least or greatest value; of several equal ones the oldest. */
 export interface Extreme {
@@ -75,7 +76,7 @@ export class IntervalSums {
       this.lastGood = value;
       this.good++;
       this.sum.add(value);
-      addSquare(this.squares, value);
+      this.squares.addPair(...exactProduct(value, value));
       const here = { value, time, many: false };
       this.least = moreExtreme(this.least, here, 1);
       this.greatest = moreExtreme(this.greatest, here, -1);
@@ -130,12 +131,3 @@ export class IntervalSums {
 }
 
 const NO_SAMPLE = { time: NaN, value: NaN, status: 0 };
-
-/** Adds value² with the digits that the product loses (Dekker). */
-function addSquare(sum: PairSum, value: number): void {
-  const square = value * value;
-  const big = 134217729 * value;
-  const high = big - (big - value);
-  const low = value - high;
-  sum.addPair(square, low * low - (square - high * high - 2 * high * low));
-}

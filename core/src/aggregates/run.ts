@@ -5,28 +5,7 @@
  * Sums carry a second double for the digits that the first one loses, so that a sum of sums is the sum: however
  * samples are cut into runs, the figures stay the same.
  */
-
-/** A sum as an unevaluated pair of doubles (Knuth's two-sum). */
-export class PairSum {
-  main = 0;
-  rest = 0;
-
-  add(value: number): void {
-    const sum = this.main + value;
-    const back = sum - this.main;
-    this.rest += this.main - (sum - back) + (value - back);
-    this.main = sum;
-  }
-
-  addPair(main: number, rest: number): void {
-    this.add(main);
-    this.rest += rest;
-  }
-
-  get total(): number {
-    return this.main + this.rest;
-  }
-}
+import { PairSum, SPLITTER, pairOf } from './exact.ts';
 
 /** Times in microseconds since 1970, areas in value × microseconds. */
 export interface RunSummary {
@@ -135,11 +114,8 @@ function sumOf(values: Float64Array, from: number, to: number): PairSum {
     rest += main - (sum - back) + (value - back);
     main = sum;
   }
-  return pair(main, rest);
+  return pairOf(main, rest);
 }
-
-/** 2^27 + 1 splits a double into halves whose products are exact (Dekker). */
-const SPLITTER = 134217729;
 
 function sumOfSquares(values: Float64Array, from: number, to: number): PairSum {
   let main = 0;
@@ -156,7 +132,7 @@ function sumOfSquares(values: Float64Array, from: number, to: number): PairSum {
     rest += main - (sum - back) + (square - back) + lost;
     main = sum;
   }
-  return pair(main, rest);
+  return pairOf(main, rest);
 }
 
 function extremesOf(
@@ -195,7 +171,7 @@ function slopedAreaOf(times: Float64Array, values: Float64Array, from: number, t
     time = nextTime;
     value = nextValue;
   }
-  return pair(main, rest);
+  return pairOf(main, rest);
 }
 
 function heldOf(times: Float64Array, values: Float64Array, from: number, to: number): typeof NO_HELD {
@@ -217,12 +193,5 @@ function heldOf(times: Float64Array, values: Float64Array, from: number, to: num
     time = nextTime;
     value = values[i]!;
   }
-  return { area: pair(main, rest), transitions, zeroTime };
-}
-
-function pair(main: number, rest: number): PairSum {
-  const sum = new PairSum();
-  sum.main = main;
-  sum.rest = rest;
-  return sum;
+  return { area: pairOf(main, rest), transitions, zeroTime };
 }

@@ -41,21 +41,29 @@ async function archive(tag: string, rows: readonly { time: string; value: number
   expect(body.accepted).toBe(rows.length);
 }
 
+/** A month's table is made for each month with values: twenty years are enough here. core checks the whole series. */
+const LAST = '1978';
+
 describe('CO₂ at Mauna Loa, by month, with the months that were never measured', () => {
-  const window = ['1958-01-01T00:00:00Z', '2021-01-01T00:00:00Z'] as const;
+  const window = ['1958-01-01T00:00:00Z', `${LAST}-01-01T00:00:00Z`] as const;
   beforeAll(() =>
     archive(
       'CO2',
-      rowsOf('co2-concentration.csv').map(({ Date: day, CO2 }) => ({ time: `${day}T00:00:00Z`, value: Number(CO2) })),
+      rowsOf('co2-concentration.csv')
+        .filter(({ Date: day }) => day! < LAST)
+        .map(({ Date: day, CO2 }) => ({ time: `${day}T00:00:00Z`, value: Number(CO2) })),
     ),
   );
 
-  test('mean, first and last are the published ones, before and after posting', async () => {
+  test('mean, first and count are DuckDB’s, before and after posting', async () => {
+    const reader = await duck.runAndReadAll(
+      `SELECT avg(CO2) AS mean, count(*)::int AS n FROM read_csv('${pathOf('co2-concentration.csv')}') WHERE Date < '${LAST}-01-01'`,
+    );
+    const [{ mean, n }] = reader.getRowObjects() as [{ mean: number; n: number }];
     const check = async (): Promise<void> => {
-      expect(await only('CO2', 'Average', ...window, 'PT0S')).toBeCloseTo(355.3109311740891, 9);
+      expect(await only('CO2', 'Average', ...window, 'PT0S')).toBeCloseTo(mean, 9);
       expect(await only('CO2', 'Start', ...window, 'PT0S')).toBe(315.7);
-      expect(await only('CO2', 'End', ...window, 'PT0S')).toBe(416.18);
-      expect(await only('CO2', 'Count', ...window, 'PT0S')).toBe(741);
+      expect(await only('CO2', 'Count', ...window, 'PT0S')).toBe(n);
     };
     await check();
     await site.site.posting.postAll();
@@ -74,19 +82,19 @@ describe('CO₂ at Mauna Loa, by month, with the months that were never measured
   });
 
   test('the time average of every year is DuckDB’s, which joins the same straight lines', async () => {
-    const ours = await processed('CO2', 'TimeAverage', '1960-01-01T00:00:00Z', '2019-01-01T00:00:00Z', 'year');
+    const ours = await processed('CO2', 'TimeAverage', '1960-01-01T00:00:00Z', '1977-01-01T00:00:00Z', 'year');
     const reader = await duck.runAndReadAll(
       `WITH line AS (
          SELECT epoch(Date::TIMESTAMP) AS t0, CO2 AS v0, lead(epoch(Date::TIMESTAMP)) OVER w AS t1, lead(CO2) OVER w AS v1
          FROM read_csv('${pathOf('co2-concentration.csv')}') WINDOW w AS (ORDER BY Date)),
        year AS (SELECT y, epoch(make_timestamp(y, 1, 1, 0, 0, 0)) AS a, epoch(make_timestamp(y + 1, 1, 1, 0, 0, 0)) AS b
-                FROM range(1960, 2019) AS years(y)),
+                FROM range(1960, 1977) AS years(y)),
        part AS (SELECT y, b - a AS length, greatest(t0, a) AS s, least(t1, b) AS e, t0, v0, (v1 - v0) / (t1 - t0) AS slope
                 FROM line, year WHERE t1 > a AND t0 < b)
        SELECT y::int AS y, sum((v0 + slope * ((s + e) / 2 - t0)) * (e - s)) / any_value(length) AS mean FROM part GROUP BY y ORDER BY y`,
     );
     const theirs = reader.getRowObjects() as { y: number; mean: number }[];
-    expect(ours).toHaveLength(59);
+    expect(ours).toHaveLength(17);
     ours.forEach(({ value }, i) => expect(value).toBeCloseTo(theirs[i]!.mean, 6));
   });
 });

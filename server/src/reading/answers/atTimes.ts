@@ -4,6 +4,7 @@ import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Row } from '../formats/table.ts';
 import { presentValue } from '../present.ts';
 import type { AtTimesRequest, Waiting } from '../requests.ts';
+import { RESULT_COLUMNS } from './columns.ts';
 import { piecesOf } from './pieces.ts';
 
 /**
@@ -44,12 +45,7 @@ export function atTimesAnswer(stores: Stores, request: AtTimesRequest, waiting: 
     tables: [
       {
         name: tag!.name,
-        columns: [
-          { name: 'time', kind: 'time' },
-          { name: 'value', kind: 'value' },
-          { name: 'status', kind: 'number' },
-          { name: 'quality', kind: 'text' },
-        ],
+        columns: RESULT_COLUMNS,
         batches: batches(),
       },
     ],

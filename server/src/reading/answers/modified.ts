@@ -4,14 +4,11 @@ import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Column, Row } from '../formats/table.ts';
 import { presentValue } from '../present.ts';
 import type { ModifiedRequest, ReadTag, Waiting } from '../requests.ts';
+import { SAMPLE_COLUMNS, TAG_COLUMN } from './columns.ts';
 import { askLedger } from './pieces.ts';
 
 const COLUMNS: readonly Column[] = [
-  { name: 'time', kind: 'time' },
-  { name: 'value', kind: 'value' },
-  { name: 'status', kind: 'number' },
-  { name: 'quality', kind: 'text' },
-  { name: 'origin', kind: 'text' },
+  ...SAMPLE_COLUMNS,
   { name: 'kind', kind: 'text' },
   { name: 'modifiedAt', kind: 'time' },
   { name: 'modifiedBy', kind: 'text' },
@@ -24,7 +21,7 @@ export function modifiedAnswer(stores: Stores, request: ModifiedRequest, waiting
   return {
     tables: request.tags.map((tag) => ({
       name: named ? 'modified' : tag.name,
-      columns: named ? [{ name: 'tag', kind: 'text' }, ...COLUMNS] : COLUMNS,
+      columns: named ? [TAG_COLUMN, ...COLUMNS] : COLUMNS,
       batches: modifiedOf(stores, request, tag, named, waiting),
     })),
     list: 'samples',

@@ -16,6 +16,7 @@ import type { Answer, Cell, Column, Row } from '../formats/table.ts';
 import { PLAIN, presentValue } from '../present.ts';
 import { AskerLeft, type ProcessedRequest, type ReadTag, type Waiting } from '../requests.ts';
 import type { TagLedger } from '../tagLedger.ts';
+import { RESULT_COLUMNS } from './columns.ts';
 import { askLedger } from './pieces.ts';
 
 /** One tag's results: by aggregate, then by interval, with values as the tag's type shows them. */
@@ -68,13 +69,6 @@ export async function aggregateTag(
 
 /** While one tag is computed the database looks up the next ones. */
 const TAGS_AT_ONCE = 4;
-
-const RESULT_COLUMNS: readonly Column[] = [
-  { name: 'time', kind: 'time' },
-  { name: 'value', kind: 'value' },
-  { name: 'status', kind: 'number' },
-  { name: 'quality', kind: 'text' },
-];
 
 export function processedAnswer(stores: Stores, request: ProcessedRequest, waiting: Waiting): Answer {
   const answer = { list: 'rows', head: request.echo, foot: () => ({}) };

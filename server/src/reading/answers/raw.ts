@@ -4,20 +4,13 @@ import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Column, Row } from '../formats/table.ts';
 import { valueAt } from '../present.ts';
 import type { RawRequest, ReadTag, Waiting } from '../requests.ts';
+import { SAMPLE_COLUMNS, TAG_COLUMN } from './columns.ts';
 import { piecesOf } from './pieces.ts';
-
-const SAMPLE_COLUMNS: readonly Column[] = [
-  { name: 'time', kind: 'time' },
-  { name: 'value', kind: 'value' },
-  { name: 'status', kind: 'number' },
-  { name: 'quality', kind: 'text' },
-  { name: 'origin', kind: 'text' },
-];
 
 export function rawAnswer(stores: Stores, request: RawRequest, waiting: Waiting): Answer {
   const alone = request.tags.length === 1;
   const named = !alone && request.layout === 'table';
-  const columns: readonly Column[] = named ? [{ name: 'tag', kind: 'text' }, ...SAMPLE_COLUMNS] : SAMPLE_COLUMNS;
+  const columns: readonly Column[] = named ? [TAG_COLUMN, ...SAMPLE_COLUMNS] : SAMPLE_COLUMNS;
   const foot: { next?: string } = {};
   return {
     tables: request.tags.map((tag) => ({
