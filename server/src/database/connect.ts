@@ -17,8 +17,11 @@ export interface Database {
 /** A pool of connections, which are opened as they are needed. */
 export function openPool(url: string, log: Logger, most = 12): pg.Pool {
   const pool = new pg.Pool({ connectionString: url, max: most, connectionTimeoutMillis: 5000 });
-  // Without a listener the loss of an idle connection would end the process.
-  pool.on('error', (error) => log.warn({ error: error.message }, 'a database connection was lost'));
+  // Without a listener the loss of a connection would end the process: of an idle one, and of one that somebody holds
+  // between two statements.
+  const lost = (error: Error): void => log.warn({ error: error.message }, 'a database connection was lost');
+  pool.on('error', lost);
+  pool.on('connect', (client) => client.on('error', lost));
   return pool;
 }
 
