@@ -118,7 +118,7 @@ function Report({ report, title }: { readonly report: ImportReport; readonly tit
       <p className="mb-2">
         {figures.map(([name, count]) => (
           <span key={name} className="mr-4">
-            <span className="figure">{showNumber(count)}</span> <span className="text-ink-2">{name}</span>
+            <span className="figure">{showNumber(count)}</span> <span className="text-ink-2">{name}</span>{' '}
           </span>
         ))}
       </p>
