@@ -9,11 +9,14 @@ import type { Stores } from './stores.ts';
 
 const RETENTION_MILLISECONDS = 600_000;
 const MOVE_JOB = 'move-tags';
+/** After a move failed, such as when a store went away. */
+const AGAIN_MILLISECONDS = 2_000;
 
 export class StoreKeeper {
   private moving: Promise<void> | null = null;
   private stopped = false;
   private timer: NodeJS.Timeout | null = null;
+  private again: NodeJS.Timeout | undefined;
 
   constructor(
     private readonly database: Database,
@@ -32,6 +35,7 @@ export class StoreKeeper {
   async stop(): Promise<void> {
     this.stopped = true;
     if (this.timer) clearInterval(this.timer);
+    clearTimeout(this.again);
     await this.moving;
   }
 
@@ -70,8 +74,10 @@ export class StoreKeeper {
     this.moving ??= this.moveAll()
       .catch(async (error: unknown) => {
         this.warn(error, 'a move');
-        const sentence = `${(error as Error).message} It goes on when the server starts again or another move is begun.`;
+        const sentence = `${(error as Error).message} It is tried again in a moment.`;
         await this.note('failed', 0, 0, sentence).catch(() => undefined);
+        this.again = setTimeout(() => this.goOn(), AGAIN_MILLISECONDS);
+        this.again.unref();
       })
       .finally(() => (this.moving = null));
   }
