@@ -41,6 +41,7 @@ export class Imports {
   private readonly folder: string;
   private readonly stopping = new Set<string>();
   private readonly running = new Map<string, Promise<void>>();
+  private closing = false;
 
   constructor(
     dataFolder: string,
@@ -128,8 +129,9 @@ export class Imports {
     return started;
   }
 
+  /** Stops a file that is being archived; of another one there is nothing to stop. */
   stop(id: string): void {
-    this.stopping.add(id);
+    if (this.running.has(id)) this.stopping.add(id);
   }
 
   /** Takes up what was cut off by the end of the server. */
@@ -141,11 +143,9 @@ export class Imports {
   }
 
   async close(): Promise<void> {
-    for (const id of this.running.keys()) this.stopping.add(id);
+    // What runs keeps the state "running", and goes on with the next start.
+    this.closing = true;
     await Promise.all(this.running.values());
-    // What runs goes on with the next start.
-    for (const id of this.stopping)
-      if (existsSync(this.pathOf(id, 'json'))) this.keep({ ...this.find(id), state: 'running' });
   }
 
   private async *batches({ id, kind }: Kept, plan: ImportPlan): AsyncGenerator<{ rows: number; values: FileValue[] }> {
@@ -173,10 +173,8 @@ export class Imports {
         state: stopped ? 'stopped' : 'running',
         sentence: `${report.rows} rows so far.`,
       });
-      if (stopped) {
-        this.stopping.delete(file.id);
-        return;
-      }
+      this.stopping.delete(file.id);
+      if (stopped || this.closing) return;
     }
     this.keep({ ...file, batches, report, state: 'done', sentence: `${report.rows} rows are done.` });
   }
