@@ -113,6 +113,11 @@ export class BoundFinder {
     return this.next < this.times.length && this.times[this.next]! <= time;
   }
 
+  /** Forgets the bounds at a time that was asked for already. */
+  release(index: number): void {
+    this.simple[index] = this.interpolated[index] = MISSING;
+  }
+
   arrive(sample: PassingSample, passed: Passed): void {
     while (this.isDue(sample.time)) this.meet(this.next++, sample, passed);
     if (this.waiting.length === 0) return;

@@ -8,9 +8,10 @@ import type { AggregateConfiguration } from './configuration.ts';
 import * as extremes from './extremes.ts';
 import { viewInterval } from './interval.ts';
 import { AggregatePass, type PassedIntervals } from './pass.ts';
+
 import { noData, type Aggregate, type AggregateResult } from './result.ts';
-import type { RunParts } from './run.ts';
-import { firstAtOrAfter, type Series } from './series.ts';
+import type { RunParts, RunSummary } from './run.ts';
+import { firstAtOrAfter, type Columns, type Series } from './series.ts';
 
 const AGGREGATES = {
   Interpolative: byBound.interpolative,
@@ -124,44 +125,99 @@ export interface Edges {
 /** @param buckets one after the other, as {@link cutIntoBuckets} cuts them; at least one. */
 export function edgesOf(buckets: readonly Bucket[]): Edges {
   const reverse = buckets[0]!.begin > buckets[0]!.finish;
-  const inOrder = reverse ? [...buckets].reverse() : buckets;
-  const times = Float64Array.from({ length: buckets.length + 1 }, (_, i) => {
-    const bucket = inOrder[Math.min(i, buckets.length - 1)]!;
-    return i < buckets.length ? Math.min(bucket.begin, bucket.finish) : Math.max(bucket.begin, bucket.finish);
-  });
-  return { times, reverse };
+  const times = new Float64Array(buckets.length + 1);
+  // A bucket ends where the next one begins.
+  buckets.forEach(({ begin }, i) => (times[i] = begin));
+  times[buckets.length] = buckets[buckets.length - 1]!.finish;
+  return { times: reverse ? times.reverse() : times, reverse };
 }
 
 /** How many of some times (ascending) each of the intervals holds. */
 function countIn(times: Float64Array, { times: edges, reverse }: Edges): number[] {
+  if (times.length === 0) return new Array<number>(edges.length - 1).fill(0);
   const at = Array.from(edges, (edge) => firstAtOrAfter(times, edge + (reverse ? 1 : 0)));
   return at.slice(1).map((end, i) => end - at[i]!);
 }
 
-/**
- * One result per bucket for each aggregate, in the order of the buckets. Buckets before the start or after the end of
- * the data give Bad_NoData.
- * @param annotations annotated times in ascending order.
- */
-export function resultsOf(
-  passed: PassedIntervals,
-  buckets: readonly Bucket[],
-  names: readonly AggregateName[],
-  configuration: AggregateConfiguration,
-  annotations: Float64Array = new Float64Array(0),
-): AggregateResult[][] {
-  const edges = edgesOf(buckets);
-  const annotated = countIn(annotations, edges);
-  const views = buckets.map((bucket, i) => {
-    const index = edges.reverse ? buckets.length - 1 - i : i;
-    return viewInterval(passed, index, bucket, configuration, annotated[index]!);
-  });
-  return names.map((name) => {
-    const aggregate = AGGREGATES[name];
-    const outside = OUTSIDE_DATA.has(name);
-    return views.map((view) => (view.empty && !outside ? noData(view) : aggregate(view)));
-  });
+/** One aggregate's results, one per bucket in the order of the buckets; as {@link AggregateResult} says of each. */
+export interface ResultColumns {
+  readonly times: Float64Array;
+  readonly values: Float64Array;
+  readonly status: Uint32Array;
 }
+
+/**
+ * Several aggregates over the same buckets, from samples and summaries that pass by once in ascending time. Only the
+ * results are kept. Buckets before the start or after the end of the data give Bad_NoData.
+ */
+export class AggregateCalculation {
+  readonly parts: RunParts;
+  /** First and last microsecond of the window, in ascending order. */
+  readonly from: number;
+  readonly to: number;
+  private readonly pass: AggregatePass;
+  private readonly columns: readonly ResultColumns[];
+  private readonly annotated: readonly number[];
+  private readonly reverse: boolean;
+
+  /** @param annotations annotated times in ascending order. */
+  constructor(
+    private readonly buckets: readonly Bucket[],
+    private readonly names: readonly AggregateName[],
+    private readonly configuration: AggregateConfiguration,
+    annotations: Float64Array = new Float64Array(0),
+  ) {
+    const edges = edgesOf(buckets);
+    this.reverse = edges.reverse;
+    this.from = edges.times[0]!;
+    this.to = edges.times[buckets.length]!;
+    this.parts = partsFor(names, configuration.stepped);
+    this.annotated = countIn(annotations, edges);
+    this.columns = names.map(() => ({
+      times: new Float64Array(buckets.length),
+      values: new Float64Array(buckets.length),
+      status: new Uint32Array(buckets.length),
+    }));
+    const take = (passed: PassedIntervals, index: number): void => this.takeInterval(passed, index);
+    this.pass = new AggregatePass(edges.times, edges.reverse, configuration, this.parts, take);
+  }
+
+  private takeInterval(passed: PassedIntervals, index: number): void {
+    const place = this.reverse ? this.buckets.length - 1 - index : index;
+    const view = viewInterval(passed, index, this.buckets[place]!, this.configuration, this.annotated[index]!);
+    for (let k = 0; k < this.names.length; k++) {
+      const name = this.names[k]!;
+      const result = view.empty && !OUTSIDE_DATA.has(name) ? noData(view) : AGGREGATES[name](view);
+      const { times, values, status } = this.columns[k]!;
+      times[place] = result.time;
+      values[place] = result.value;
+      status[place] = result.status;
+    }
+  }
+
+  /** Whether a run of plain samples may pass as its summary. */
+  takesWhole(firstTime: number, lastTime: number): boolean {
+    return this.pass.takesWhole(firstTime, lastTime);
+  }
+
+  take(columns: Columns): void {
+    this.pass.take(columns);
+  }
+
+  takeSummary(run: RunSummary): void {
+    this.pass.takeSummary(run);
+  }
+
+  /** @param watchedUntil where the tag was watched beyond its last sample (D1). */
+  finish(watchedUntil = -Infinity): readonly ResultColumns[] {
+    this.pass.finish(watchedUntil);
+    return this.columns;
+  }
+}
+
+/** A column's results one by one. */
+export const resultsIn = ({ times, values, status }: ResultColumns): AggregateResult[] =>
+  Array.from(times, (time, i) => ({ time, value: values[i]!, status: status[i]! }));
 
 /**
  * Aggregates of a series that is at hand. It has to reach beyond the buckets on both sides: to the nearest usable
@@ -175,10 +231,9 @@ export function computeAggregates(
   configuration: AggregateConfiguration,
   annotations?: Float64Array,
 ): AggregateResult[][] {
-  const { times, reverse } = edgesOf(buckets);
-  const pass = new AggregatePass(times, reverse, configuration, partsFor(names, configuration.stepped));
-  pass.take(series);
-  return resultsOf(pass.finish(series.dataEnd), buckets, names, configuration, annotations);
+  const calculation = new AggregateCalculation(buckets, names, configuration, annotations);
+  calculation.take(series);
+  return calculation.finish(series.dataEnd).map(resultsIn);
 }
 
 /** One aggregate of a series, as {@link computeAggregates}. */

@@ -42,7 +42,7 @@ export function viewInterval(
   annotations: number,
 ): IntervalView {
   const { dataStart, dataEnd, bounds, endBounds } = passed;
-  const sums = passed.sums[index]!;
+  const sums = passed.sumsAt(index);
   const forward = begin < finish;
   const [earlier, later] = forward ? [begin, finish] : [finish, begin];
   const low = Math.max(earlier, dataStart);
@@ -64,6 +64,6 @@ export function viewInterval(
     interpolatedAtEarlier: bounds.interpolated[index]!,
     simpleAtEarlier: bounds.simple[index]!,
     simpleAtLater: bounds.simple[index + 1]!,
-    simpleAtHigh: later <= dataEnd ? bounds.simple[index + 1]! : endBounds.simple[0]!,
+    simpleAtHigh: later <= dataEnd ? bounds.simple[index + 1]! : endBounds!.simple[0]!,
   };
 }

@@ -2,36 +2,47 @@
  * One pass over a tag's samples in ascending time, for all intervals and all aggregates of a request at once.
  *
  * Frames and, where an interval's edge does not fall into them, summaries of whole runs go in; sums per interval and
- * bounds per edge come out. Nothing of what has passed is kept but two samples.
+ * bounds per edge come out. Nothing of what has passed is kept but two samples, and the intervals still open.
  */
 import { Status, isBad, isUncertain } from '../status/codes.ts';
 import { BoundFinder, lineAt, type PassingSample } from './bounds.ts';
 import { countsAsBad, type AggregateConfiguration } from './configuration.ts';
 import { IntervalSums } from './intervalSums.ts';
-import { ALL_PARTS, endOfRun, summariseRun, type RunParts, type RunSummary } from './run.ts';
+import { endOfRun, summariseRun, type RunParts, type RunSummary } from './run.ts';
 import { firstAtOrAfter, type Columns } from './series.ts';
 import { spread } from './spread.ts';
 
+/** What has passed so far. */
 export interface PassedIntervals {
-  readonly sums: readonly IntervalSums[];
+  readonly sumsAt: (interval: number) => IntervalSums;
   /** At each edge; one more than intervals. */
   readonly bounds: BoundFinder;
-  /** At the end of the data, for the simple bound of an interval that they end in. */
-  readonly endBounds: BoundFinder;
+  /** At the end of the data, for the simple bound of an interval that they end in; null as long as they go on. */
+  readonly endBounds: BoundFinder | null;
   /** Time of the first sample that passed; +∞ when none did. */
   readonly dataStart: number;
+  /** +∞ as long as the data go on. */
   readonly dataEnd: number;
 }
 
-export class AggregatePass {
-  private readonly sums: IntervalSums[];
-  private readonly bounds: BoundFinder;
+/** Told of each interval, in ascending time, once nothing that comes later can change it; then it is forgotten. */
+export type TakeInterval = (passed: PassedIntervals, interval: number) => void;
+
+export class AggregatePass implements PassedIntervals {
+  private readonly open = new Map<number, IntervalSums>();
+  /** Intervals below this one are settled. */
+  private settled = 0;
+  readonly bounds: BoundFinder;
+  endBounds: BoundFinder | null = null;
   /** Samples on an edge belong to the interval that begins there: in reverse to the earlier one. */
   private readonly shift: number;
-  private last: PassingSample | null = null;
-  private usable: PassingSample | null = null;
-  private earlierUsable: PassingSample | null = null;
-  private dataStart = Infinity;
+  private readonly intervals: number;
+  /** The last sample, the last usable one, and the usable one before that. */
+  last: PassingSample | null = null;
+  usable: PassingSample | null = null;
+  earlierUsable: PassingSample | null = null;
+  dataStart = Infinity;
+  dataEnd = Infinity;
   private current = 0;
   /** Where the last question of {@link takesWhole} was answered. */
   private asked = 0;
@@ -45,16 +56,25 @@ export class AggregatePass {
     private readonly edges: Float64Array,
     reverse: boolean,
     private readonly configuration: AggregateConfiguration,
-    private readonly parts: RunParts = ALL_PARTS,
+    private readonly parts: RunParts,
+    private readonly takeInterval: TakeInterval,
   ) {
     this.shift = reverse ? 1 : 0;
-    this.sums = Array.from({ length: edges.length - 1 }, () => new IntervalSums());
+    this.intervals = edges.length - 1;
     this.bounds = new BoundFinder(edges, configuration);
   }
 
+  sumsAt = (interval: number): IntervalSums => {
+    const known = this.open.get(interval);
+    if (known) return known;
+    const sums = new IntervalSums();
+    this.open.set(interval, sums);
+    return sums;
+  };
+
   /** Whether nothing that comes later can change a result: the window is passed and a usable sample found behind it. */
   get complete(): boolean {
-    return this.bounds.settled && this.current === this.sums.length && this.pastEnd;
+    return this.bounds.settled && this.current === this.intervals && this.pastEnd;
   }
 
   private get pastEnd(): boolean {
@@ -88,7 +108,7 @@ export class AggregatePass {
     if (times[0]! < this.edges[0]! + this.shift) from = this.glanceBefore(columns);
     while (from < n && !this.complete) {
       this.enter(times[from]!);
-      const inside = this.current < this.sums.length;
+      const inside = this.current < this.intervals;
       const edge = inside ? this.edges[this.current + 1]! + this.shift : Infinity;
       const end = inside ? firstAtOrAfter(times, edge, from, n) : n;
       while (from < end && !this.complete) {
@@ -109,7 +129,7 @@ export class AggregatePass {
     if (this.complete) return;
     if (this.dataStart === Infinity) this.dataStart = run.firstTime;
     this.enter(run.firstTime);
-    const outside = this.current === this.sums.length || run.firstTime < this.edges[0]! + this.shift;
+    const outside = this.current === this.intervals || run.firstTime < this.edges[0]! + this.shift;
     if (!outside) {
       this.takeRun(run);
       return;
@@ -124,30 +144,34 @@ export class AggregatePass {
    * No more samples. Settles what reaches to the end of the data.
    * @param watchedUntil where the tag was watched beyond its last sample (D1).
    */
-  finish(watchedUntil = -Infinity): PassedIntervals {
+  finish(watchedUntil = -Infinity): void {
     const dataEnd = Math.max(this.last?.time ?? -Infinity, watchedUntil);
     const { last, usable } = this;
     const endBounds = new BoundFinder(Float64Array.of(dataEnd), {
       ...this.configuration,
       useSlopedExtrapolation: false,
     });
-    endBounds.finish(this.passed, dataEnd);
+    endBounds.finish(this, dataEnd);
     if (last && last.time < dataEnd) this.hold(last, null, dataEnd);
     if (usable && usable.time < dataEnd) {
       const sloped = this.configuration.useSlopedExtrapolation && usable !== last && this.earlierUsable;
       const value = sloped ? lineAt(dataEnd, sloped, usable) : usable.value;
       this.slope(usable, { time: dataEnd, value });
     }
-    this.bounds.finish(this.passed, dataEnd);
-    return { sums: this.sums, bounds: this.bounds, endBounds, dataStart: this.dataStart, dataEnd };
+    this.bounds.finish(this, dataEnd);
+    this.endBounds = endBounds;
+    this.dataEnd = dataEnd;
+    this.settle(Infinity);
   }
 
-  private get passed(): {
-    last: PassingSample | null;
-    usable: PassingSample | null;
-    earlierUsable: PassingSample | null;
-  } {
-    return { last: this.last, usable: this.usable, earlierUsable: this.earlierUsable };
+  /** Hands on the intervals before a time. All up to a usable sample is settled: bounds, areas and durations. */
+  private settle(time: number): void {
+    while (this.settled < this.intervals && this.edges[this.settled + 1]! + this.shift <= time) {
+      const interval = this.settled++;
+      this.takeInterval(this, interval);
+      this.open.delete(interval);
+      this.bounds.release(interval);
+    }
   }
 
   /** A sample without a value counts as Bad, whatever its status says. */
@@ -169,17 +193,17 @@ export class AggregatePass {
 
   /** Moves on to the interval that a time belongs to. */
   private enter(time: number): void {
-    while (this.current < this.sums.length && time >= this.edges[this.current + 1]! + this.shift) this.current++;
+    while (this.current < this.intervals && time >= this.edges[this.current + 1]! + this.shift) this.current++;
   }
 
   private isMember(time: number): boolean {
-    return this.current < this.sums.length && time >= this.edges[0]! + this.shift;
+    return this.current < this.intervals && time >= this.edges[0]! + this.shift;
   }
 
   private takeSample(sample: PassingSample): void {
     this.arrive(sample);
     if (this.isMember(sample.time)) {
-      const sums = this.sums[this.current]!;
+      const sums = this.sumsAt(this.current);
       sums.addSample(sample, this.usable);
       if (sample.usable && Number.isNaN(sums.areaFrom)) startArea(sums, sample.time, sample.value);
     }
@@ -189,7 +213,7 @@ export class AggregatePass {
   private takeRun(run: RunSummary): void {
     const first = this.sampleAt(run.firstTime, run.firstValue, 0);
     this.arrive(first);
-    const sums = this.sums[this.current]!;
+    const sums = this.sumsAt(this.current);
     if (Number.isNaN(sums.areaFrom)) startArea(sums, first.time, first.value);
     sums.addRun(run, this.usable, this.configuration.stepped);
     this.remember(first);
@@ -202,11 +226,12 @@ export class AggregatePass {
     if (!sample.usable) return;
     this.earlierUsable = this.usable;
     this.usable = sample;
+    this.settle(sample.time);
   }
 
   /** Bounds and the time between the sample before and this one. */
   private arrive(sample: PassingSample): void {
-    this.bounds.arrive(sample, this.passed);
+    this.bounds.arrive(sample, this);
     if (this.last) this.hold(this.last, sample, sample.time);
     if (this.usable && sample.usable) this.slope(this.usable, sample);
   }
@@ -218,7 +243,7 @@ export class AggregatePass {
     const flat = stepped || to === null || thenBad;
     const unusableBound = thenBad && !stepped && this.configuration.treatUncertainAsBad;
     this.stretch(from.time, until, (index, begin, end) => {
-      const sums = this.sums[index]!;
+      const sums = this.sumsAt(index);
       const length = end - begin;
       if (!from.usable) {
         sums.badTime += length;
@@ -249,7 +274,7 @@ export class AggregatePass {
   /** The area under the line between two usable samples. */
   private slope(from: PassingSample, to: { readonly time: number; readonly value: number }): void {
     this.stretch(from.time, to.time, (index, begin, end) => {
-      const sums = this.sums[index]!;
+      const sums = this.sumsAt(index);
       const [atBegin, atEnd] = [lineAt(begin, from, to), lineAt(end, from, to)];
       if (Number.isNaN(sums.areaFrom)) startArea(sums, begin, atBegin);
       sums.area.add(((atBegin + atEnd) / 2) * (end - begin));

@@ -50,6 +50,7 @@ export interface RunParts {
 }
 
 export const ALL_PARTS: RunParts = { sums: true, squares: true, extremes: true, slopedArea: true, held: true };
+export const NO_PARTS: RunParts = { sums: false, squares: false, extremes: false, slopedArea: false, held: false };
 
 /** Whether samples [from, to) can be summed up as one run; the position of the first that cannot, or `to`. */
 export function endOfRun(values: Float64Array, status: Uint32Array, from: number, to: number): number {

@@ -87,8 +87,20 @@ export function withInfoBits(status: number, bits: number): number {
  */
 export const REMOVED = Status.BadNoEntryExists;
 
+/** Words of the codes met so far: the same few come again in every row. */
+const described = new Map<number, string>();
+const MOST_DESCRIBED = 1000;
+
 /** A status in words for people and for the `quality` field, e.g. `Good, Calculated, Partial`. */
 export function describeStatus(status: number): string {
+  const known = described.get(status);
+  if (known !== undefined) return known;
+  const words = wordsOf(status).join(', ');
+  if (described.size < MOST_DESCRIBED) described.set(status, words);
+  return words;
+}
+
+function wordsOf(status: number): string[] {
   const base = withoutInfoBits(status);
   const words = [
     namesByCode.get(base) ?? `${severityOf(status)} (0x${base.toString(16).toUpperCase().padStart(8, '0')})`,
@@ -101,7 +113,7 @@ export function describeStatus(status: number): string {
     if (status & InfoBits.extraData) words.push('ExtraData');
     if (status & InfoBits.multipleValues) words.push('MultipleValues');
   }
-  return words.join(', ');
+  return words;
 }
 
 /**

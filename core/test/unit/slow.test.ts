@@ -2,18 +2,17 @@
 import fc from 'fast-check';
 import {
   AGGREGATE_NAMES,
-  AggregatePass,
+  AggregateCalculation,
+  PackedRuns,
   SECOND,
   Status,
   computeAggregates,
   cutIntoBuckets,
-  edgesOf,
   endOfRun,
   packRun,
-  resultsOf,
+  resultsIn,
   seriesOf,
   summariseRun,
-  unpackRuns,
   type AggregateConfiguration,
   type AggregateResult,
   type Columns,
@@ -115,8 +114,7 @@ test('however samples are cut into frames and summaries, every figure is the sam
           'UTC',
         );
         const expected = computeAggregates(seriesOf(columns), buckets, AGGREGATE_NAMES, configuration);
-        const edges = edgesOf(buckets);
-        const pass = new AggregatePass(edges.times, edges.reverse, configuration);
+        const pass = new AggregateCalculation(buckets, AGGREGATE_NAMES, configuration);
         for (let at = 0, k = 0; at < columns.times.length; k++) {
           const to = Math.min(columns.times.length, at + cuts[k % cuts.length]!);
           const part = {
@@ -127,11 +125,12 @@ test('however samples are cut into frames and summaries, every figure is the sam
           const plain = endOfRun(part.values, part.status, 0, to - at) === to - at;
           if (plain && pass.takesWhole(part.times[0]!, part.times.at(-1)!)) {
             whole++;
-            pass.takeSummary(unpackRuns(packRun(summariseRun(part.times, part.values, 0, to - at)))[0]!);
+            const packed = packRun(summariseRun(part.times, part.values, 0, to - at));
+            for (const run of PackedRuns.unpack(packed)) pass.takeSummary(run);
           } else pass.take(part);
           at = to;
         }
-        expect(resultsOf(pass.finish(), buckets, AGGREGATE_NAMES, configuration)).toEqual(expected);
+        expect(pass.finish().map(resultsIn)).toEqual(expected);
       },
     ),
     { numRuns: 200 },

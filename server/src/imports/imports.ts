@@ -9,7 +9,7 @@ import { pipeline } from 'node:stream/promises';
 import { badRequest, notFound } from '../http/problem.ts';
 import { admitSamples, type Refused } from '../journal/admission.ts';
 import type { Journal } from '../journal/journal.ts';
-import { openTagLedger } from '../reading/tagLedger.ts';
+import { EVERY_SAMPLE, openTagLedger } from '../reading/tagLedger.ts';
 import type { Stores } from '../stores/stores.ts';
 import type { Catalogue, TagRow } from '../tags/store.ts';
 import { kindOf, openRows, type FileKind } from './rows.ts';
@@ -223,7 +223,7 @@ export class Imports {
       let broken = true;
       const known = new Map<number, string>();
       try {
-        const reader = { takesWhole: () => false, neighbours: false, usesUncertain: true };
+        const reader = { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true };
         const [from, to] = [Math.min(...times), Math.max(...times) + 1];
         for await (const piece of ledger.pieces(from, to, reader)) {
           if (piece.kind !== 'samples') continue;

@@ -6,7 +6,7 @@ import { visitorOf, type Guard } from '../access/guard.ts';
 import { badRequest } from '../http/problem.ts';
 import type { Present } from '../live/present.ts';
 import { findTag, nowMicros, resolveWindow } from '../reading/query.ts';
-import { openTagLedger } from '../reading/tagLedger.ts';
+import { EVERY_SAMPLE, openTagLedger } from '../reading/tagLedger.ts';
 import type { Stores } from '../stores/stores.ts';
 import type { Catalogue, TagRow } from '../tags/store.ts';
 import { admitSamples } from './admission.ts';
@@ -56,7 +56,7 @@ async function timesOf(stores: Stores, tag: TagRow, from: number, to: number): P
   const ledger = await openTagLedger(stores, { id: tag.id, store: tag.storeId });
   let broken = true;
   try {
-    const reader = { takesWhole: () => false, neighbours: false, usesUncertain: true };
+    const reader = { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true };
     for await (const piece of ledger.pieces(from, to, reader)) {
       if (piece.kind !== 'samples') continue;
       for (const time of piece.frame.times) if (time >= from && time < to) times.push(time);

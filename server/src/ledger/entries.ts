@@ -63,18 +63,32 @@ export interface FreshFrame {
   readonly entry: Pick<EntryRow, 'tx' | 'id' | 'writer' | 'received_at' | 'reason'>;
 }
 
-/** A tag's samples in entries after a mark, oldest entry first. */
-export async function freshFrames(home: Pool | ClientBase, after: Mark, tag: number): Promise<FreshFrame[]> {
-  const { rows } = await home.query<Omit<EntryRow, 'frame'> & { frame: Buffer }>({
-    name: 'fresh_frames',
-    text: `SELECT tx::text AS tx, id, writer, origin, samples, received_at, reason, frame FROM journal_entry
-           WHERE (tx, id) > ($1::text::xid8, $2::bigint) AND tags @> ARRAY[$3::int] ORDER BY journal_entry.tx, id`,
-    values: [after.tx, after.id, tag],
+/** What of a tag is not posted yet, oldest entry first, and the store that the tag is in. */
+export interface FreshPart {
+  /** Null when there is no such tag. */
+  readonly store: number | null;
+  readonly frames: readonly FreshFrame[];
+}
+
+/**
+ * A tag's samples in entries after a mark.
+ * @param after the mark of the tag's store; null: the mark of the home database itself.
+ */
+export async function freshPart(home: Pool | ClientBase, tag: number, after: Mark | null): Promise<FreshPart> {
+  const { rows } = await home.query<Omit<EntryRow, 'frame'> & { store: number; frame: Buffer | null }>({
+    name: 'fresh_part',
+    text: `SELECT t.store_id AS store, j.* FROM tag t CROSS JOIN posting p LEFT JOIN LATERAL (
+             SELECT e.tx::text AS tx, e.id, e.writer, e.origin, e.samples, e.received_at, e.reason, e.frame FROM journal_entry e
+             WHERE (e.tx, e.id) > (coalesce($2::text::xid8, p.tx), coalesce($3::bigint, p.id)) AND e.tags @> ARRAY[$1::int]
+             ORDER BY e.tx, e.id) AS j ON true
+           WHERE t.id = $1`,
+    values: [tag, after?.tx ?? null, after?.id ?? null],
   });
-  return rows.flatMap(({ frame, origin, ...entry }) => {
-    const mine = partOfTag(decodeFrame(frame), origin, tag);
+  const frames = rows.flatMap(({ frame, store: _store, ...entry }) => {
+    const mine = frame && partOfTag(decodeFrame(frame), entry.origin, tag);
     return mine ? [{ frame: mine, entry }] : [];
   });
+  return { store: rows[0]?.store ?? null, frames };
 }
 
 /** The mark of a store. Within a snapshot it belongs to the blocks of that snapshot. */

@@ -1,41 +1,50 @@
 /** One tag's history as one snapshot shows it: blocks of its store's ledger, and entries not yet posted. */
 import {
+  NO_PARTS,
+  PackedRuns,
   decodeFrame,
   firstAtOrAfter,
   mergeFrames,
   monthStart,
+  packedRanges,
   sliceFrame,
-  unpackRuns,
   withoutRemoved,
   type Frame,
-  type RunSummary,
+  type RunParts,
 } from '@wide-ledger/core';
 import type { PoolClient } from 'pg';
-import { freshFrames, markOf, type FreshFrame } from '../ledger/entries.ts';
+import { freshPart, markOf, type FreshFrame } from '../ledger/entries.ts';
 import { EMBEDDED, type Stores } from '../stores/stores.ts';
 
 /** What a reader is handed, in ascending time: samples, or the summaries of whole runs of them. */
 export type Piece =
-  | { readonly kind: 'samples'; readonly frame: Frame }
-  | { readonly kind: 'summaries'; readonly runs: readonly RunSummary[] };
+  { readonly kind: 'samples'; readonly frame: Frame } | { readonly kind: 'summaries'; readonly runs: PackedRuns };
 
 /** What a reader of pieces says of itself. */
 export interface PieceReader {
-  /** Whether a run may come as its summary. */
-  readonly takesWhole: (firstTime: number, lastTime: number) => boolean;
+  /** Whether a run may come as its summary; null: none may. */
+  readonly takesWhole: ((firstTime: number, lastTime: number) => boolean) | null;
+  /** What it needs of summaries. */
+  readonly parts: RunParts;
   /** Whether it needs the neighbours of the window: the nearest samples, and the nearest two that can be used. */
   readonly neighbours: boolean;
   /** Whether an Uncertain sample can be used as a neighbour. */
   readonly usesUncertain: boolean;
 }
 
+/** For readers that look at every sample. */
+export const EVERY_SAMPLE = { takesWhole: null, parts: NO_PARTS } as const;
+
 /** Blocks opened in one query: enough to amortise it, few enough to keep memory flat. */
 const BLOCKS_AT_ONCE = 64;
 
-interface BlockPlace {
-  readonly first: number;
-  readonly last: number;
-  readonly run: RunSummary | null;
+/** The blocks of a window in time order. */
+interface BlockList {
+  readonly firstTimes: Float64Array;
+  readonly lastTimes: Float64Array;
+  /** Position among the summaries; −1 for a block that has none. */
+  readonly runAt: Int32Array;
+  readonly runs: PackedRuns;
 }
 
 /**
@@ -50,13 +59,13 @@ export async function openTagLedger(
   const client = await pool.connect();
   try {
     await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
-    const mark = await markOf(client);
     // In a further store the journal is read after the snapshot was taken: it shows at least what the ledger misses.
-    const home = tag.store === EMBEDDED ? client : stores.home;
-    const fresh = await freshFrames(home, mark, tag.id);
-    const { rows } = await home.query<{ store_id: number }>('SELECT store_id FROM tag WHERE id = $1', [tag.id]);
-    const current = rows[0]?.store_id ?? tag.store;
-    if (current === tag.store) return new TagLedger(client, tag.id, fresh);
+    const { store, frames } =
+      tag.store === EMBEDDED
+        ? await freshPart(client, tag.id, null)
+        : await freshPart(stores.home, tag.id, await markOf(client));
+    const current = store ?? tag.store;
+    if (current === tag.store) return new TagLedger(client, tag.id, frames);
     await client.query('ROLLBACK');
     client.release();
     // It was moved meanwhile: its history is where it is now.
@@ -85,39 +94,45 @@ export class TagLedger {
   /** History over [from, to) in ascending time, opening only the blocks that have to be. */
   async *pieces(from: number, to: number, reader: PieceReader): AsyncGenerator<Piece> {
     const blocks = await this.findBlocks(from, to, reader);
+    const { firstTimes, lastTimes, runAt, runs } = blocks;
     const { waiting } = this;
-    const isTouched = ({ first, last }: BlockPlace): boolean => {
-      const at = firstAtOrAfter(waiting.times, first);
-      return at < waiting.times.length && waiting.times[at]! <= last;
-    };
-    const opened = blocks.filter((one) => !one.run || !reader.takesWhole(one.first, one.last) || isTouched(one));
-    const frames = this.open(opened.map(({ first }) => first));
-    const toOpen = new Set(opened);
+    const closed = this.chooseClosed(blocks, reader);
+    const frames = this.open(firstTimes.filter((_, i) => closed[i] === 0));
     let next = 0;
-    let runs: RunSummary[] = [];
-    for (const block of blocks) {
-      const before = firstAtOrAfter(waiting.times, block.first, next);
-      const closed = !toOpen.has(block);
-      if (runs.length > 0 && (before > next || !closed)) {
-        yield { kind: 'summaries', runs };
-        runs = [];
-      }
+    for (let i = 0; i < firstTimes.length;) {
+      const before = firstAtOrAfter(waiting.times, firstTimes[i]!, next);
       if (before > next) yield this.freshPiece(next, before);
       next = before;
-      if (closed) {
-        runs.push(block.run!);
+      if (closed[i] === 1) {
+        const upTo = next < waiting.times.length ? waiting.times[next]! : Infinity;
+        let end = i + 1;
+        while (closed[end] === 1 && runAt[end] === runAt[end - 1]! + 1 && firstTimes[end]! <= upTo) end++;
+        yield { kind: 'summaries', runs: runs.slice(runAt[i]!, runAt[i]! + end - i) };
+        i = end;
         continue;
       }
       const frame = (await frames.next()).value as Frame;
-      const after = firstAtOrAfter(waiting.times, block.last + 1, next);
+      const after = firstAtOrAfter(waiting.times, lastTimes[i]! + 1, next);
       yield {
         kind: 'samples',
         frame: after > next ? mergeFrames([frame, sliceFrame(waiting, next, after)]).frame : frame,
       };
       next = after;
+      i++;
     }
-    if (runs.length > 0) yield { kind: 'summaries', runs };
     if (next < waiting.times.length) yield this.freshPiece(next, waiting.times.length);
+  }
+
+  /** 1 for each block that its summary can stand for: the reader takes it whole and no newer sample touches it. */
+  private chooseClosed({ firstTimes, lastTimes, runAt }: BlockList, { takesWhole }: PieceReader): Uint8Array {
+    const closed = new Uint8Array(firstTimes.length);
+    const { times } = this.waiting;
+    for (let i = 0; i < closed.length && takesWhole; i++) {
+      if (runAt[i]! < 0 || !takesWhole(firstTimes[i]!, lastTimes[i]!)) continue;
+      const newer = times[firstAtOrAfter(times, firstTimes[i]!)];
+      if (newer === undefined || newer > lastTimes[i]!) closed[i] = 1;
+    }
+    return closed;
   }
 
   private freshPiece(from: number, to: number): Piece {
@@ -125,35 +140,32 @@ export class TagLedger {
   }
 
   /** The blocks of a window in time order and, where wanted, the neighbours outside it. */
-  private async findBlocks(from: number, to: number, reader: PieceReader): Promise<BlockPlace[]> {
+  private async findBlocks(from: number, to: number, reader: PieceReader): Promise<BlockList> {
+    const { neighbours, parts, usesUncertain, takesWhole } = reader;
+    // A reader that opens every block needs no summaries, only to be told where the blocks are.
+    const summary = takesWhole ? 'summary' : 'NULL::bytea';
     const { rows } = await this.client.query<{ runs: Buffer | null; first: string[] | null; last: string[] | null }>({
-      name: `find_pieces_${reader.neighbours}`,
-      text: `SELECT string_agg(summary, '' ORDER BY first_time) AS runs,
+      name: `find_pieces_${neighbours}_${takesWhole ? nameOf(parts) : 'bare'}`,
+      text: `SELECT string_agg(${summaryOf(parts)}, '' ORDER BY first_time) AS runs,
           array_agg(first_time ORDER BY first_time) FILTER (WHERE summary IS NULL) AS first,
           array_agg(last_time ORDER BY first_time) FILTER (WHERE summary IS NULL) AS last
-        FROM (SELECT first_time, last_time, summary FROM ledger_block
+        FROM (SELECT first_time, last_time, ${summary} AS summary FROM ledger_block
               WHERE tag_id = $1 AND first_time >= $4 AND first_time < $3 AND last_time >= $2
-              ${reader.neighbours ? `UNION ALL SELECT DISTINCT ON (first_time) * FROM (${NEIGHBOURS}) AS near` : ''}) AS found`,
-      values: [this.tag, from, to, monthStart(from), ...(reader.neighbours ? [reader.usesUncertain] : [])],
+              ${neighbours ? `UNION ALL SELECT DISTINCT ON (first_time) first_time, last_time, ${summary} FROM (${NEIGHBOURS}) AS near` : ''}) AS found`,
+      values: [this.tag, from, to, monthStart(from), ...(neighbours ? [usesUncertain] : [])],
     });
     const { runs, first, last } = rows[0]!;
-    const blocks: BlockPlace[] = (first ?? []).map((one, i) => ({
-      first: Number(one),
-      last: Number(last![i]),
-      run: null,
-    }));
-    for (const run of runs ? unpackRuns(runs) : []) blocks.push({ first: run.firstTime, last: run.lastTime, run });
-    return blocks.sort((a, b) => a.first - b.first);
+    return listBlocks(PackedRuns.unpack(runs ?? NO_BYTES, parts), (first ?? []).map(Number), (last ?? []).map(Number));
   }
 
   /** Frames of blocks by their first times, in this order; the next ones are fetched while these are used. */
-  private async *open(firstTimes: readonly number[]): AsyncGenerator<Frame> {
+  private async *open(firstTimes: Float64Array): AsyncGenerator<Frame> {
     const fetch = (at: number): Promise<Buffer[]> =>
       this.client
         .query<{ frame: Buffer }>({
           name: 'open_blocks',
           text: 'SELECT frame FROM ledger_block WHERE tag_id = $1 AND first_time = ANY($2::bigint[]) ORDER BY first_time',
-          values: [this.tag, firstTimes.slice(at, at + BLOCKS_AT_ONCE)],
+          values: [this.tag, Array.from(firstTimes.subarray(at, at + BLOCKS_AT_ONCE))],
         })
         .then(({ rows }) => rows.map(({ frame }) => frame));
     let coming = fetch(0);
@@ -198,6 +210,35 @@ export class TagLedger {
   async rows<Row extends object>(text: string, values: unknown[]): Promise<Row[]> {
     return (await this.client.query<Row>(text, values)).rows;
   }
+}
+
+const NO_BYTES = new Uint8Array(0);
+
+/** SQL for what is wanted of a packed summary: fetching a year's, the unwanted doubles would be most of the bytes. */
+const summaryOf = (parts: RunParts): string =>
+  packedRanges(parts)
+    .map(({ from, to }) => `substring(summary FROM ${from * 8 + 1} FOR ${(to - from) * 8})`)
+    .join(' || ');
+
+const nameOf = (parts: RunParts): string =>
+  packedRanges(parts)
+    .map(({ from, to }) => `${from}_${to}`)
+    .join('_');
+
+/** Blocks with summaries and blocks without, each in time order, in one order. */
+function listBlocks(runs: PackedRuns, first: readonly number[], last: readonly number[]): BlockList {
+  const length = runs.length + first.length;
+  const firstTimes = new Float64Array(length);
+  const lastTimes = new Float64Array(length);
+  const runAt = new Int32Array(length);
+  for (let i = 0, run = 0, bare = 0; i < length; i++) {
+    const isRun = run < runs.length && !(bare < first.length && first[bare]! < runs.firstTime(run));
+    firstTimes[i] = isRun ? runs.firstTime(run) : first[bare]!;
+    lastTimes[i] = isRun ? runs.lastTime(run) : last[bare]!;
+    runAt[i] = isRun ? run++ : -1;
+    if (!isRun) bare++;
+  }
+  return { firstTimes, lastTimes, runAt, runs };
 }
 
 /**

@@ -7,7 +7,7 @@
 import { cutIntoBlocks, decodeFrame, mergeFrames, monthStart } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
 import { keepModified, prepareMonths, replaceBlocks, type Modified, type MonthTable } from '../ledger/blocks.ts';
-import { freshFrames, markOf, type Mark } from '../ledger/entries.ts';
+import { freshPart, markOf, type Mark } from '../ledger/entries.ts';
 import { takeMark } from '../ledger/posting.ts';
 import type { Stores } from './stores.ts';
 
@@ -167,7 +167,8 @@ async function copyTable(source: Pool, target: Pool, table: MonthTable, tag: num
 
 /** What the target's mark has passed and the source's has not was posted by neither: it is posted here. */
 async function postBetween(home: Pool, target: Pool, tag: number, after: Mark, until: Mark): Promise<void> {
-  const fresh = (await freshFrames(home, after, tag)).filter(({ entry }) => !isBefore(until, entry));
+  const { frames } = await freshPart(home, tag, after);
+  const fresh = frames.filter(({ entry }) => !isBefore(until, entry));
   if (fresh.length === 0) return;
   const client = await target.connect();
   try {

@@ -1,5 +1,5 @@
 /** Values at given times: raw where there is one, else interpolated or held. */
-import { AggregatePass, describeStatus, partsFor, textBook } from '@wide-ledger/core';
+import { AggregatePass, NO_PARTS, describeStatus, textBook, type Bound } from '@wide-ledger/core';
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Row } from '../formats/table.ts';
 import { presentValue } from '../present.ts';
@@ -17,11 +17,15 @@ export function atTimesAnswer(stores: Stores, request: AtTimesRequest, waiting: 
   // One more edge, so that the last time has an interval that begins there.
   const edges = Float64Array.of(...sorted, sorted[sorted.length - 1]! + 1);
   async function* batches(): AsyncGenerator<Row[]> {
-    const pass = new AggregatePass(edges, false, tag!.configuration, partsFor([], false));
+    const found: Bound[] = [];
+    const pass = new AggregatePass(edges, false, tag!.configuration, NO_PARTS, ({ bounds }, interval) => {
+      found[interval] = bounds.interpolated[interval]!;
+    });
     const texts = textBook();
     const wholes = new Map<number, bigint>();
     const reader = {
       takesWhole: (first: number, last: number) => pass.takesWhole(first, last),
+      parts: NO_PARTS,
       neighbours: true,
       usesUncertain: !tag!.configuration.treatUncertainAsBad,
     };
@@ -34,9 +38,9 @@ export function atTimesAnswer(stores: Stores, request: AtTimesRequest, waiting: 
       frame.wholes?.forEach((whole, i) => wholes.set(frame.times[i]!, whole));
       pass.take(texts.recode(frame));
     }
-    const { bounds } = pass.finish(tag!.watchedUntil);
+    pass.finish(tag!.watchedUntil);
     yield request.times.map((time) => {
-      const { value, status, sampleTime = NaN } = bounds.interpolated[sorted.indexOf(time)]!;
+      const { value, status, sampleTime = NaN } = found[sorted.indexOf(time)]!;
       const shown = presentValue(tag!, value, texts.textOf(value), wholes.get(sampleTime) ?? null);
       return [time, shown, status, describeStatus(status)];
     });

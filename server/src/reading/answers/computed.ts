@@ -4,7 +4,7 @@ import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Cell, Column, Row } from '../formats/table.ts';
 import { presentValue } from '../present.ts';
 import type { ComputedRequest, ReadTag, Waiting } from '../requests.ts';
-import type { Piece } from '../tagLedger.ts';
+import { EVERY_SAMPLE, type Piece } from '../tagLedger.ts';
 import { piecesOf } from './pieces.ts';
 import { aggregateTag } from './processed.ts';
 
@@ -69,12 +69,12 @@ async function scaled(
   waiting: Waiting,
 ): Promise<Figure[]> {
   const { results } = await aggregateTag(stores, tag, { buckets, aggregates: [name] }, waiting);
-  return results[0]!.map(({ value, status }, i) => {
-    const { begin, finish } = buckets[i]!;
+  const { values, status } = results[0]!;
+  return buckets.map(({ begin, finish }, i) => {
     const over = name === 'DeltaBounds' ? (finish - begin) / SECOND : 1;
     return {
-      value: isBad(status) ? null : (value * factor) / over,
-      quality: describeStatus(status),
+      value: isBad(status[i]!) ? null : (values[i]! * factor) / over,
+      quality: describeStatus(status[i]!),
       note: null,
     };
   });
@@ -87,7 +87,7 @@ async function feed(
   take: (frame: Extract<Piece, { kind: 'samples' }>['frame']) => void,
   waiting: Waiting,
 ): Promise<void> {
-  const reader = { takesWhole: () => false, neighbours: true, usesUncertain: false };
+  const reader = { ...EVERY_SAMPLE, neighbours: true, usesUncertain: false };
   for await (const piece of piecesOf(stores, tag, edges[0]!, edges[edges.length - 1]!, reader, waiting)) {
     if (piece.kind === 'samples') take(piece.frame);
   }

@@ -1,5 +1,5 @@
 /** What a trend draws. */
-import { EnvelopePass, firstAtOrAfter, sliceFrame } from '@wide-ledger/core';
+import { EnvelopePass, NO_PARTS, firstAtOrAfter, sliceFrame } from '@wide-ledger/core';
 import type { Stores } from '../../stores/stores.ts';
 import type { Chunk } from '../formats/table.ts';
 import type { EnvelopeRequest, Waiting } from '../requests.ts';
@@ -13,6 +13,7 @@ export async function* envelopeAnswer(
 ): AsyncGenerator<Chunk> {
   const pass = new EnvelopePass(from, to, columns);
   const reader = {
+    parts: { ...NO_PARTS, extremes: true },
     takesWhole: (first: number, last: number) => first >= from && last < to && pass.takesWhole(first, last),
     neighbours: true,
     usesUncertain: true,

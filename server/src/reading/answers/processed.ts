@@ -1,15 +1,14 @@
 /** Aggregates of one or several tags over the same intervals, each tag in one pass. */
 import {
-  AggregatePass,
+  AggregateCalculation,
   OWN_VALUE_AGGREGATES,
   describeStatus,
   edgesOf,
   formatInstant,
-  partsFor,
-  resultsOf,
   textBook,
   type AggregateName,
-  type AggregateResult,
+  type Bucket,
+  type ResultColumns,
 } from '@wide-ledger/core';
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Cell, Column, Row } from '../formats/table.ts';
@@ -19,17 +18,17 @@ import type { TagLedger } from '../tagLedger.ts';
 import { RESULT_COLUMNS } from './columns.ts';
 import { askLedger } from './pieces.ts';
 
-/** One tag's results: by aggregate, then by interval, with values as the tag's type shows them. */
+/** One tag's results by aggregate, and its values by aggregate and interval as the tag's type shows them. */
 export interface TagResults {
-  readonly tag: ReadTag;
-  readonly results: readonly (readonly AggregateResult[])[];
+  readonly results: readonly ResultColumns[];
   readonly values: readonly (readonly Cell[])[];
 }
 
-async function annotatedTimes(ledger: TagLedger, tag: ReadTag, edges: Float64Array): Promise<Float64Array> {
+async function annotatedTimes(ledger: TagLedger, tag: ReadTag, buckets: readonly Bucket[]): Promise<Float64Array> {
+  const { times: edges } = edgesOf(buckets);
   const rows = await ledger.rows<{ time: number }>(
     'SELECT time FROM annotation WHERE tag_id = $1 AND time >= $2 AND time <= $3 ORDER BY time',
-    [tag.id, edges[0]!, edges[edges.length - 1]!],
+    [tag.id, edges[0]!, edges[buckets.length]!],
   );
   return Float64Array.from(rows, ({ time }) => time);
 }
@@ -41,34 +40,36 @@ export async function aggregateTag(
   { buckets, aggregates }: Pick<ProcessedRequest, 'buckets' | 'aggregates'>,
   waiting: Waiting,
 ): Promise<TagResults> {
-  const { configuration } = tag;
-  const { times: edges, reverse } = edgesOf(buckets);
-  const pass = new AggregatePass(edges, reverse, configuration, partsFor(aggregates, configuration.stepped));
   const texts = textBook();
-  const annotations = await askLedger(stores, tag, async (ledger) => {
+  const results = await askLedger(stores, tag, async (ledger) => {
+    const annotations = aggregates.includes('AnnotationCount') ? await annotatedTimes(ledger, tag, buckets) : undefined;
+    const calculation = new AggregateCalculation(buckets, aggregates, tag.configuration, annotations);
     const reader = {
-      takesWhole: (first: number, last: number) => pass.takesWhole(first, last),
+      takesWhole: (first: number, last: number) => calculation.takesWhole(first, last),
+      parts: calculation.parts,
       neighbours: true,
-      usesUncertain: !configuration.treatUncertainAsBad,
+      usesUncertain: !tag.configuration.treatUncertainAsBad,
     };
-    for await (const piece of ledger.pieces(edges[0]!, edges[edges.length - 1]!, reader)) {
+    for await (const piece of ledger.pieces(calculation.from, calculation.to, reader)) {
       if (waiting.gone) throw new AskerLeft();
-      if (piece.kind === 'summaries') for (const run of piece.runs) pass.takeSummary(run);
-      else pass.take(texts.recode(piece.frame));
+      if (piece.kind === 'summaries') for (const run of piece.runs) calculation.takeSummary(run);
+      else calculation.take(texts.recode(piece.frame));
     }
-    return aggregates.includes('AnnotationCount') ? annotatedTimes(ledger, tag, edges) : new Float64Array(0);
+    return calculation.finish(tag.watchedUntil);
   });
-  const passed = pass.finish(tag.watchedUntil);
-  const results = resultsOf(passed, buckets, aggregates, configuration, annotations);
   const values = results.map((ofOne, k) => {
     const own = OWN_VALUE_AGGREGATES.has(aggregates[k]!);
-    return ofOne.map(({ value }) => presentValue(own ? tag : PLAIN, value, own ? texts.textOf(value) : null));
+    return Array.from(ofOne.values, (value) =>
+      presentValue(own ? tag : PLAIN, value, own ? texts.textOf(value) : null),
+    );
   });
-  return { tag, results, values };
+  return { results, values };
 }
 
 /** While one tag is computed the database looks up the next ones. */
 const TAGS_AT_ONCE = 4;
+/** Rows of a wide table that are written at a time. */
+const ROWS_AT_ONCE = 256;
 
 export function processedAnswer(stores: Stores, request: ProcessedRequest, waiting: Waiting): Answer {
   const answer = { list: 'rows', head: request.echo, foot: () => ({}) };
@@ -85,10 +86,10 @@ function singleTable(stores: Stores, request: ProcessedRequest, waiting: Waiting
   const [tag] = request.tags;
   async function* batches(): AsyncGenerator<Row[]> {
     const { results, values } = await aggregateTag(stores, tag!, request, waiting);
-    yield results[0]!.map(({ time, status }, i) => {
-      const { begin, finish } = request.buckets[i]!;
-      const label = request.labelAtEnd && time === begin ? finish : time;
-      return [label, values[0]![i]!, status, describeStatus(status)];
+    const { times, status } = results[0]!;
+    yield request.buckets.map(({ begin, finish }, i) => {
+      const label = request.labelAtEnd && times[i] === begin ? finish : times[i]!;
+      return [label, values[0]![i]!, status[i]!, describeStatus(status[i]!)];
     });
   }
   return { name: tag!.name, columns: RESULT_COLUMNS, batches: batches() };
@@ -117,13 +118,18 @@ function wideTable(
       const next = request.tags.slice(at, at + TAGS_AT_ONCE);
       all.push(...(await Promise.all(next.map((tag) => aggregateTag(stores, tag, request, waiting)))));
     }
-    yield request.buckets.map(({ begin, finish }, i) => [
-      Math.min(begin, finish),
-      Math.max(begin, finish),
-      ...all.flatMap(({ results, values }) =>
-        results.flatMap((ofOne, k) => [values[k]![i]!, qualityOf(ofOne[i]!, begin)]),
-      ),
-    ]);
+    const { buckets } = request;
+    for (let at = 0; at < buckets.length; at += ROWS_AT_ONCE) {
+      yield buckets.slice(at, at + ROWS_AT_ONCE).map(({ begin, finish }, k) => {
+        const row: Cell[] = [Math.min(begin, finish), Math.max(begin, finish)];
+        for (const { results, values } of all) {
+          for (let a = 0; a < results.length; a++) {
+            row.push(values[a]![at + k]!, qualityOf(results[a]!, at + k, begin));
+          }
+        }
+        return row;
+      });
+    }
   }
   return { name, columns, batches: batches() };
 }
@@ -132,7 +138,7 @@ const columnName = (request: ProcessedRequest, tag: ReadTag, aggregateName: Aggr
   request.tags.length === 1 ? aggregateName : `${tag.name} ${aggregateName}`;
 
 /** The status in words, with the time where the result has one of its own. */
-function qualityOf({ time, status }: AggregateResult, begin: number): string {
-  const words = describeStatus(status);
-  return time === begin ? words : `${words} @ ${formatInstant(time)}`;
+function qualityOf({ times, status }: ResultColumns, index: number, begin: number): string {
+  const words = describeStatus(status[index]!);
+  return times[index] === begin ? words : `${words} @ ${formatInstant(times[index]!)}`;
 }

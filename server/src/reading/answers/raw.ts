@@ -5,6 +5,7 @@ import type { Answer, Column, Row } from '../formats/table.ts';
 import { valueAt } from '../present.ts';
 import type { RawRequest, ReadTag, Waiting } from '../requests.ts';
 import { SAMPLE_COLUMNS, TAG_COLUMN } from './columns.ts';
+import { EVERY_SAMPLE } from '../tagLedger.ts';
 import { piecesOf } from './pieces.ts';
 
 export function rawAnswer(stores: Stores, request: RawRequest, waiting: Waiting): Answer {
@@ -42,7 +43,7 @@ async function* samplesOf(
   let before: Row | null = null;
   let begun = false;
   let left = limit ?? Infinity;
-  const reader = { takesWhole: () => false, neighbours: bounds, usesUncertain: true };
+  const reader = { ...EVERY_SAMPLE, neighbours: bounds, usesUncertain: true };
   for await (const piece of piecesOf(stores, tag, from, to, reader, waiting)) {
     if (piece.kind !== 'samples') continue;
     const { frame } = piece;
