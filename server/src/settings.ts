@@ -13,6 +13,7 @@ const settingsSchema = z.object({
   WIDE_LEDGER_ZONE: z.string().default('Europe/Berlin'),
   WIDE_LEDGER_BENCH_URL: z.url().optional(),
   WIDE_LEDGER_WEB: z.string().optional(),
+  WIDE_LEDGER_JOURNAL_DAYS: z.coerce.number().int().min(1).max(3650).default(14),
   WIDE_LEDGER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
   DATABASE_URL: z.string().min(1),
 });

@@ -23,6 +23,7 @@ import { correctionRoutes } from './journal/corrections.ts';
 import { Imports } from './imports/imports.ts';
 import { importRoutes } from './imports/routes.ts';
 import { Journal } from './journal/journal.ts';
+import { JournalRotation } from './journal/rotation.ts';
 import { journalRoutes } from './journal/routes.ts';
 import { jobRoutes } from './jobs/routes.ts';
 import { PostingThread } from './ledger/postingThread.ts';
@@ -72,6 +73,7 @@ export async function openSite(
   const threadSettings = { databaseUrl: settings.DATABASE_URL, sealKey, logLevel: settings.WIDE_LEDGER_LOG };
   const reading = new ReadingPool(programs.reading, threadSettings);
   const keeper = new StoreKeeper(database, stores, catalogue, log);
+  const rotation = new JournalRotation(stores, settings.WIDE_LEDGER_JOURNAL_DAYS, log);
 
   const imports = new Imports(settings.WIDE_LEDGER_DATA, catalogue, stores, journal);
   const posting = new PostingThread(programs.posting, threadSettings);
@@ -124,6 +126,7 @@ export async function openSite(
   const server = createServer(app);
   const port = await listen(server, settings);
   keeper.start();
+  rotation.start();
   imports.resume();
   return {
     url: `http://${settings.WIDE_LEDGER_HOST}:${port}`,
@@ -132,7 +135,7 @@ export async function openSite(
     async close() {
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
-      await Promise.all([keeper.stop(), imports.close()]);
+      await Promise.all([keeper.stop(), rotation.stop(), imports.close()]);
       await Promise.all([posting.stop(), reading.close()]);
       await stores.close();
       await database.pool.end();

@@ -20,85 +20,123 @@ export interface BlockPlace extends BlockKey {
   readonly samples: number;
 }
 
+/** The table of a UTC month, by the month's first microsecond. */
+const monthTable = (table: MonthTable, month: number): string =>
+  `${table}_${new Date(month / 1000).toISOString().slice(0, 7).replace('-', '')}`;
+
+/** Things by the UTC month that they begin in. */
+function byMonth<T>(things: readonly T[], firstOf: (thing: T) => number): Map<number, T[]> {
+  const months = new Map<number, T[]>();
+  for (const thing of things) {
+    const month = monthStart(firstOf(thing));
+    const known = months.get(month);
+    if (known) known.push(thing);
+    else months.set(month, [thing]);
+  }
+  return months;
+}
+
+// Blocks do not cross a month, so that each statement below goes to the one month's table that it concerns: planning it
+// for hundreds of months would take longer than the work.
+
 /**
- * For each span of a tag: the blocks that overlap it, and up to eight before it. Those before are candidates for
- * being joined with what follows.
+ * For each span of a tag, which lies in one UTC month: the blocks of that month that overlap it, and up to eight before
+ * it. Those before are candidates for being joined with what follows.
  * @returns one list per span, in their order.
  */
 export async function findBlocks(
   client: PoolClient,
   spans: readonly { tag: number; first: number; last: number }[],
 ): Promise<BlockPlace[][]> {
-  const { rows } = await client.query<{
-    span: number;
-    tag_id: number;
-    first_time: number;
-    last_time: number;
-    samples: number;
-  }>({
-    name: 'find_blocks',
-    text: `SELECT wanted.span, b.* FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::bigint[]) WITH ORDINALITY AS wanted(tag, lo, hi, month, span), LATERAL (
-      (SELECT tag_id, first_time, last_time, samples FROM ledger_block
-         WHERE tag_id = wanted.tag AND first_time >= wanted.month AND first_time <= wanted.hi AND last_time >= wanted.lo)
-      UNION ALL
-      (SELECT tag_id, first_time, last_time, samples FROM ledger_block
-         WHERE tag_id = wanted.tag AND first_time >= wanted.month AND first_time < wanted.lo AND last_time < wanted.lo
-         ORDER BY first_time DESC LIMIT 8)) AS b`,
-    values: [
-      spans.map(({ tag }) => tag),
-      spans.map(({ first }) => first),
-      spans.map(({ last }) => last),
-      spans.map(({ first }) => monthStart(first)),
-    ],
-  });
   const found: BlockPlace[][] = spans.map(() => []);
-  for (const { span, tag_id, first_time, last_time, samples } of rows) {
-    found[span - 1]!.push({ tag: tag_id, first: first_time, last: last_time, samples });
+  const numbered = spans.map((span, index) => ({ ...span, index }));
+  for (const [month, ofMonth] of byMonth(numbered, ({ first }) => first)) {
+    const table = monthTable('ledger_block', month);
+    const { rows } = await client.query<BlockPlace & { span: number }>(
+      `SELECT wanted.span, b.* FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::int[]) AS wanted(tag, lo, hi, span), LATERAL (
+        (SELECT tag_id AS tag, first_time AS first, last_time AS last, samples FROM ${table}
+           WHERE tag_id = wanted.tag AND first_time <= wanted.hi AND last_time >= wanted.lo)
+        UNION ALL
+        (SELECT tag_id, first_time, last_time, samples FROM ${table}
+           WHERE tag_id = wanted.tag AND first_time < wanted.lo AND last_time < wanted.lo
+           ORDER BY first_time DESC LIMIT 8)) AS b`,
+      [
+        ofMonth.map(({ tag }) => tag),
+        ofMonth.map(({ first }) => first),
+        ofMonth.map(({ last }) => last),
+        ofMonth.map(({ index }) => index),
+      ],
+    );
+    for (const { span, ...place } of rows) found[span]!.push(place);
   }
   return found;
 }
 
 export async function readBlocks(client: PoolClient, keys: readonly BlockKey[]): Promise<Map<string, Frame>> {
-  if (keys.length === 0) return new Map();
-  const { rows } = await client.query<{ tag_id: number; first_time: number; frame: Buffer }>(
-    `SELECT b.tag_id, b.first_time, b.frame FROM unnest($1::int[], $2::bigint[]) AS k(tag, first)
-       JOIN ledger_block b ON b.tag_id = k.tag AND b.first_time = k.first`,
-    [keys.map(({ tag }) => tag), keys.map(({ first }) => first)],
-  );
-  return new Map(rows.map((row) => [keyOf({ tag: row.tag_id, first: row.first_time }), decodeFrame(row.frame)]));
+  const blocks = new Map<string, Frame>();
+  for (const [month, ofMonth] of byMonth(keys, ({ first }) => first)) {
+    const { rows } = await client.query<BlockKey & { frame: Buffer }>(
+      `SELECT b.tag_id AS tag, b.first_time AS first, b.frame FROM unnest($1::int[], $2::bigint[]) AS k(tag, first)
+         JOIN ${monthTable('ledger_block', month)} b ON b.tag_id = k.tag AND b.first_time = k.first`,
+      [ofMonth.map(({ tag }) => tag), ofMonth.map(({ first }) => first)],
+    );
+    for (const row of rows) blocks.set(keyOf(row), decodeFrame(row.frame));
+  }
+  return blocks;
 }
 
 export const keyOf = ({ tag, first }: BlockKey): string => `${tag}@${first}`;
+
+const BLOCK_COLUMNS = [
+  'tag_id',
+  'first_time',
+  'last_time',
+  'samples',
+  'good_samples',
+  'uncertain_samples',
+  'least',
+  'greatest',
+  'total',
+  'summary',
+  'frame',
+] as const;
 
 export async function replaceBlocks(
   client: PoolClient,
   gone: readonly BlockKey[],
   come: readonly { tag: number; frame: Frame }[],
 ): Promise<void> {
-  if (gone.length > 0) {
+  const blocks = come.map(({ tag, frame }) => ({ tag, ...summarise(frame), frame: Buffer.from(encodeFrame(frame)) }));
+  // A block that begins where the old one did takes its place; only the others have to go.
+  const staying = new Set(blocks.map(({ tag, firstTime: first }) => keyOf({ tag, first })));
+  const leaving = gone.filter((key) => !staying.has(keyOf(key)));
+  for (const [month, keys] of byMonth(leaving, ({ first }) => first)) {
     await client.query(
-      'DELETE FROM ledger_block b USING unnest($1::int[], $2::bigint[]) AS k(tag, first) WHERE b.tag_id = k.tag AND b.first_time = k.first',
-      [gone.map(({ tag }) => tag), gone.map(({ first }) => first)],
+      `DELETE FROM ${monthTable('ledger_block', month)} b USING unnest($1::int[], $2::bigint[]) AS k(tag, first)
+         WHERE b.tag_id = k.tag AND b.first_time = k.first`,
+      [keys.map(({ tag }) => tag), keys.map(({ first }) => first)],
     );
   }
-  const blocks = come.map(({ tag, frame }) => ({ tag, ...summarise(frame), frame: Buffer.from(encodeFrame(frame)) }));
-  await client.query(
-    `INSERT INTO ledger_block (tag_id, first_time, last_time, samples, good_samples, uncertain_samples, least, greatest, total, summary, frame)
-       SELECT * FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::int[], $5::int[], $6::int[], $7::float8[], $8::float8[], $9::float8[], $10::bytea[], $11::bytea[])`,
-    [
-      blocks.map((b) => b.tag),
-      blocks.map((b) => b.firstTime),
-      blocks.map((b) => b.lastTime),
-      blocks.map((b) => b.count),
-      blocks.map((b) => b.goodCount),
-      blocks.map((b) => b.uncertainCount),
-      blocks.map((b) => b.least),
-      blocks.map((b) => b.greatest),
-      blocks.map((b) => b.sum),
-      blocks.map((b) => b.run && Buffer.from(packRun(b.run))),
-      blocks.map((b) => b.frame),
-    ],
-  );
+  for (const [month, ofMonth] of byMonth(blocks, ({ firstTime }) => firstTime)) {
+    await client.query(
+      `INSERT INTO ${monthTable('ledger_block', month)} (${BLOCK_COLUMNS.join(', ')})
+         SELECT * FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::int[], $5::int[], $6::int[], $7::float8[], $8::float8[], $9::float8[], $10::bytea[], $11::bytea[])
+         ON CONFLICT (tag_id, first_time) DO UPDATE SET (${BLOCK_COLUMNS.join(', ')}) = ROW (${BLOCK_COLUMNS.map((name) => `excluded.${name}`).join(', ')})`,
+      [
+        ofMonth.map((b) => b.tag),
+        ofMonth.map((b) => b.firstTime),
+        ofMonth.map((b) => b.lastTime),
+        ofMonth.map((b) => b.count),
+        ofMonth.map((b) => b.goodCount),
+        ofMonth.map((b) => b.uncertainCount),
+        ofMonth.map((b) => b.least),
+        ofMonth.map((b) => b.greatest),
+        ofMonth.map((b) => b.sum),
+        ofMonth.map((b) => b.run && Buffer.from(packRun(b.run))),
+        ofMonth.map((b) => b.frame),
+      ],
+    );
+  }
 }
 
 /** An old value with who displaced it, when and why. */

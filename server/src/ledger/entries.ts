@@ -27,9 +27,9 @@ export async function nextEntries(home: Pool, after: Mark, store: number, sample
   const { rows } = await home.query<EntryRow>({
     name: 'next_entries',
     text: `SELECT tx::text AS tx, id, writer, origin, samples, received_at, reason,
-        CASE WHEN tags && own.ids OR own.everything THEN frame END AS frame
-      FROM (SELECT count(*) FILTER (WHERE store_id <> $4) = 0 AS everything,
-                   coalesce(array_agg(id) FILTER (WHERE store_id = $4), '{}') AS ids FROM tag) AS own, LATERAL (
+        CASE WHEN own.ids IS NULL OR tags && own.ids THEN frame END AS frame
+      FROM (SELECT CASE WHEN EXISTS (SELECT FROM tag WHERE store_id < $4 OR store_id > $4)
+                        THEN coalesce((SELECT array_agg(id) FROM tag WHERE store_id = $4), '{}') END AS ids) AS own, LATERAL (
         SELECT j.*, sum(j.samples) OVER (ORDER BY j.tx, j.id) - j.samples AS before FROM journal_entry j
         WHERE (j.tx, j.id) > ($1::text::xid8, $2::bigint) AND j.tx < pg_snapshot_xmin(pg_current_snapshot())
         ORDER BY j.tx, j.id LIMIT 5000) AS next WHERE before < $3 ORDER BY next.tx, next.id`,

@@ -1,11 +1,19 @@
 /** Which blocks a tag's new samples are joined with. Pure. */
-import { BLOCK_SAMPLES, DENSE_HOUR_SAMPLES, HOUR, selectSamples, type Frame } from '@wide-ledger/core';
+import {
+  BLOCK_SAMPLES,
+  DENSE_HOUR_SAMPLES,
+  HOUR,
+  monthStart,
+  nextMonth,
+  selectSamples,
+  type Frame,
+} from '@wide-ledger/core';
 import type { BlockPlace } from './blocks.ts';
 
 /** New samples further apart than this are placed apart: a late value years ago has nothing to do with the present. */
 const APART = HOUR;
 
-/** New samples of one tag that lie together in time. */
+/** New samples of one tag that lie together in time, in one UTC month. */
 export interface Segment {
   readonly tag: number;
   readonly first: number;
@@ -22,15 +30,17 @@ export interface Placement {
   readonly blocks: BlockPlace[];
 }
 
-/** Cuts one tag's new samples where they lie far apart. @param frames in the order of their entries. */
+/** Cuts one tag's new samples where they lie far apart and where months meet. @param frames in the order of their entries. */
 export function cutIntoSegments(tag: number, frames: readonly Frame[]): Segment[] {
   const length = frames.reduce((sum, { times }) => sum + times.length, 0);
   const times = new Float64Array(length);
   frames.reduce((at, frame) => (times.set(frame.times, at), at + frame.times.length), 0);
   times.sort();
   const segments: Segment[] = [];
+  let monthEnd = nextMonth(monthStart(times[0]!));
   for (let from = 0, i = 1; i <= length; i++) {
-    if (i < length && times[i]! - times[i - 1]! <= APART) continue;
+    if (i < length && times[i]! - times[i - 1]! <= APART && times[i]! < monthEnd) continue;
+    if (i < length) monthEnd = nextMonth(monthStart(times[i]!));
     const [first, last] = [times[from]!, times[i - 1]!];
     const all = from === 0 && i === length;
     const parts = frames

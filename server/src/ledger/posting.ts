@@ -41,6 +41,8 @@ export class Posting {
   private stopped = false;
   private running: Promise<void> = Promise.resolve();
   private wake: (() => void) | null = null;
+  /** Months whose tables are known to be there. */
+  private readonly prepared = new Set<number>();
   /** Sentence about the last failure; null while all is well. */
   failure: string | null = null;
 
@@ -106,7 +108,7 @@ export class Posting {
       if (entries.length === 0) return 0;
       // Outside the transaction: making a month's tables locks the ledger for a moment.
       const additions = collectByTag(entries);
-      await prepareMonths(client, 'ledger_block', monthsOf(additions));
+      await this.prepare(client, monthsOf(additions));
       await client.query('BEGIN');
       if (!(await takeMark(client, after))) {
         await client.query('ROLLBACK');
@@ -119,11 +121,20 @@ export class Posting {
       return entries.length;
     } catch (error) {
       broken = error as Error;
+      // A month that was dropped meanwhile has to be made again.
+      this.prepared.clear();
       await client.query('ROLLBACK').catch(() => undefined);
       throw error;
     } finally {
       client.release(broken);
     }
+  }
+
+  private async prepare(client: PoolClient, months: Iterable<number>): Promise<void> {
+    const missing = [...months].filter((month) => !this.prepared.has(month));
+    if (missing.length === 0) return;
+    await prepareMonths(client, 'ledger_block', missing);
+    for (const month of missing) this.prepared.add(month);
   }
 
   /** What belongs to this store. */

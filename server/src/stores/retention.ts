@@ -2,6 +2,7 @@
 import type { ExpiringMonth } from '@wide-ledger/contract';
 import { formatInstant, monthStart } from '@wide-ledger/core';
 import type { Pool } from 'pg';
+import { dropPartition } from '../database/partitions.ts';
 import type { Stores } from './stores.ts';
 
 const MONTH_TABLES = ['ledger_block', 'modified_sample', 'annotation'] as const;
@@ -81,20 +82,7 @@ export async function dropMonths(stores: Stores, store: number, since: number): 
   const pool = await stores.pool(store);
   const months = await monthsBefore(pool, since);
   for (const month of months) {
-    for (const parent of MONTH_TABLES) await dropTable(pool, parent, `${parent}_${month}`);
+    for (const parent of MONTH_TABLES) await dropPartition(pool, parent, `${parent}_${month}`);
   }
   return months.length;
-}
-
-/** Detaches a partition without stopping those who read the others, then drops it. */
-async function dropTable(pool: Pool, parent: string, partition: string): Promise<void> {
-  const { rows } = await pool.query<{ pending: boolean }>(
-    'SELECT inhdetachpending AS pending FROM pg_inherits WHERE inhrelid = to_regclass($1)',
-    [partition],
-  );
-  if (rows[0]) {
-    const how = rows[0].pending ? 'FINALIZE' : 'CONCURRENTLY';
-    await pool.query(`ALTER TABLE ${parent} DETACH PARTITION ${partition} ${how}`);
-  }
-  await pool.query(`DROP TABLE IF EXISTS ${partition}`);
 }

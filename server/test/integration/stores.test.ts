@@ -1,20 +1,14 @@
 /** Further stores: made ready by their address, tags moved there while values come, months dropped. */
 import type { RawAnswer, RetentionPreview, StoresAnswer } from '@wide-ledger/contract';
 import { packEntry } from '@wide-ledger/core';
-import { randomBytes } from 'node:crypto';
-import pg from 'pg';
+import { createDatabase } from './testDatabase.ts';
 import { TestSite, frameOf } from './testSite.ts';
 
 const site = await TestSite.open();
-const cluster = process.env.TEST_DATABASE_URL!;
-const name = `store_${randomBytes(6).toString('hex')}`;
-const admin = new pg.Client(`${cluster}/postgres`);
-await admin.connect();
-await admin.query(`CREATE DATABASE ${name}`);
+const second = await createDatabase();
 afterAll(async () => {
   await site.close();
-  await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
-  await admin.end();
+  await second.drop();
 });
 
 const MINUTE = 60_000_000;
@@ -48,7 +42,7 @@ async function moved(tag: string): Promise<void> {
 }
 
 test('a store is made ready on first use, keeps its password to itself and refuses a second site', async () => {
-  const url = `${cluster}/${name}`;
+  const { url } = second;
   const made = await site.call<{ id: number }>('POST', '/stores', { name: 'Long term', url });
   expect(made.status).toBe(201);
   expect((await stores()).map(({ name: one, failure }) => [one, failure])).toEqual([

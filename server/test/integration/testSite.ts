@@ -1,13 +1,12 @@
 /** A site on a database of its own, on the test cluster. */
 import { packEntry, type Frame } from '@wide-ledger/core';
-import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import pg from 'pg';
 import { pino } from 'pino';
 import { freePort, ROOT } from '../../../launch/ground.mjs';
 import { openSite, readSettings, type Site } from '../../src/index.ts';
+import { createDatabase, type TestDatabase } from './testDatabase.ts';
 
 export const PASSWORD = 'only-for-tests';
 
@@ -22,22 +21,15 @@ export class TestSite {
 
   private constructor(
     readonly site: Site,
-    readonly databaseUrl: string,
+    private readonly own: TestDatabase,
     private readonly folder: string,
-    private readonly admin: pg.Client,
-    private readonly name: string,
   ) {}
 
   static async open(): Promise<TestSite> {
-    const cluster = process.env.TEST_DATABASE_URL;
-    if (!cluster) throw new Error('TEST_DATABASE_URL is not set: run the tests with "npm test".');
-    const name = `site_${randomBytes(6).toString('hex')}`;
-    const admin = new pg.Client(`${cluster}/postgres`);
-    await admin.connect();
-    await admin.query(`CREATE DATABASE ${name}`);
+    const own = await createDatabase();
     const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-site-'));
     const settings = readSettings({
-      DATABASE_URL: `${cluster}/${name}`,
+      DATABASE_URL: own.url,
       WIDE_LEDGER_DATA: folder,
       WIDE_LEDGER_PORT: String(await freePort()),
       WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
@@ -46,10 +38,14 @@ export class TestSite {
     });
     const programs = { reading: join(ROOT, 'server/dist/reading.mjs'), posting: join(ROOT, 'server/dist/posting.mjs') };
     const site = await openSite(settings, join(ROOT, 'server/migrations'), programs, pino({ level: 'silent' }));
-    const test = new TestSite(site, settings.DATABASE_URL, folder, admin, name);
+    const test = new TestSite(site, own, folder);
     const signedIn = await test.call('POST', '/session', { name: 'admin', password: PASSWORD });
     test.cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
     return test;
+  }
+
+  get databaseUrl(): string {
+    return this.own.url;
   }
 
   async call<Body = never>(
@@ -91,8 +87,7 @@ export class TestSite {
 
   async close(): Promise<void> {
     await this.site.close();
-    await this.admin.query(`DROP DATABASE ${this.name} WITH (FORCE)`);
-    await this.admin.end();
+    await this.own.drop();
     rmSync(this.folder, { recursive: true, force: true });
   }
 }
