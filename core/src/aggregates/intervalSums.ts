@@ -2,7 +2,7 @@
 import { isBad, isGood, isUncertain, withoutInfoBits } from '../status/codes.ts';
 import type { Bound, PassingSample } from './bounds.ts';
 import { PairSum, exactProduct } from './exact.ts';
-import type { RunSummary } from './run.ts';
+import type { RunParts, RunSummary } from './run.ts';
 
 /** A least or greatest value; of several equal ones the oldest. */
 export interface Extreme {
@@ -91,8 +91,8 @@ export class IntervalSums {
     if (usable && before?.value !== value) this.transitions++;
   }
 
-  /** Takes a run of plain members whole. `before` as in {@link addSample}. */
-  addRun(run: RunSummary, before: PassingSample | null, stepped: boolean): void {
+  /** Takes a run of plain members whole. `before` as in {@link addSample}. @param parts what the summary holds. */
+  addRun(run: RunSummary, before: PassingSample | null, stepped: boolean, parts: RunParts): void {
     if (this.members === 0) this.first = { time: run.firstTime, value: run.firstValue, status: 0 };
     this.last = { time: run.lastTime, value: run.lastValue, status: 0 };
     if (this.worstRank <= 0) this.noteQuality(0);
@@ -101,9 +101,11 @@ export class IntervalSums {
     this.good += run.count;
     this.sum.addPair(run.sum, run.sumRest);
     this.squares.addPair(run.squares, run.squaresRest);
-    this.least = moreExtreme(this.least, { value: run.least, time: run.leastTime, many: run.leastMany }, 1);
-    const greatest = { value: run.greatest, time: run.greatestTime, many: run.greatestMany };
-    this.greatest = moreExtreme(this.greatest, greatest, -1);
+    if (parts.extremes) {
+      this.least = moreExtreme(this.least, { value: run.least, time: run.leastTime, many: run.leastMany }, 1);
+      const greatest = { value: run.greatest, time: run.greatestTime, many: run.greatestMany };
+      this.greatest = moreExtreme(this.greatest, greatest, -1);
+    }
     this.transitions += run.transitions;
     if (before?.value !== run.firstValue) this.transitions++;
 

@@ -29,7 +29,7 @@ export interface PassedIntervals {
 export type TakeInterval = (passed: PassedIntervals, interval: number) => void;
 
 export class AggregatePass implements PassedIntervals {
-  private readonly open = new Map<number, IntervalSums>();
+  private readonly open: (IntervalSums | null)[];
   /** Intervals below this one are settled. */
   private settled = 0;
   readonly bounds: BoundFinder;
@@ -61,15 +61,14 @@ export class AggregatePass implements PassedIntervals {
   ) {
     this.shift = reverse ? 1 : 0;
     this.intervals = edges.length - 1;
+    this.open = new Array<null>(this.intervals).fill(null);
     this.bounds = new BoundFinder(edges, configuration);
   }
 
   sumsAt = (interval: number): IntervalSums => {
-    const known = this.open.get(interval);
+    const known = this.open[interval];
     if (known) return known;
-    const sums = new IntervalSums();
-    this.open.set(interval, sums);
-    return sums;
+    return (this.open[interval] = new IntervalSums());
   };
 
   /** Whether nothing that comes later can change a result: the window is passed and a usable sample found behind it. */
@@ -169,7 +168,7 @@ export class AggregatePass implements PassedIntervals {
     while (this.settled < this.intervals && this.edges[this.settled + 1]! + this.shift <= time) {
       const interval = this.settled++;
       this.takeInterval(this, interval);
-      this.open.delete(interval);
+      this.open[interval] = null;
       this.bounds.release(interval);
     }
   }
@@ -215,10 +214,12 @@ export class AggregatePass implements PassedIntervals {
     this.arrive(first);
     const sums = this.sumsAt(this.current);
     if (Number.isNaN(sums.areaFrom)) startArea(sums, first.time, first.value);
-    sums.addRun(run, this.usable, this.configuration.stepped);
-    this.remember(first);
-    if (run.count > 2) this.remember(this.sampleAt(run.penultimateTime, run.penultimateValue, 0));
-    if (run.count > 1) this.remember(this.sampleAt(run.lastTime, run.lastValue, 0));
+    sums.addRun(run, this.usable, this.configuration.stepped, this.parts);
+    // Of a run, all usable, the last two samples are what has to be remembered.
+    if (run.count > 1) {
+      this.usable = run.count > 2 ? this.sampleAt(run.penultimateTime, run.penultimateValue, 0) : first;
+    }
+    this.remember(run.count > 1 ? this.sampleAt(run.lastTime, run.lastValue, 0) : first);
   }
 
   private remember(sample: PassingSample): void {

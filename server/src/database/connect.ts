@@ -14,9 +14,12 @@ export interface Database {
   readonly tables: NodePgDatabase;
 }
 
+/** A database that refuses says so at once; this long is waited for one that says nothing, such as behind a stalled link. */
+const PATIENCE_MILLISECONDS = 20_000;
+
 /** A pool of connections, which are opened as they are needed. */
 export function openPool(url: string, log: Logger, most = 12): pg.Pool {
-  const pool = new pg.Pool({ connectionString: url, max: most, connectionTimeoutMillis: 5000 });
+  const pool = new pg.Pool({ connectionString: url, max: most, connectionTimeoutMillis: PATIENCE_MILLISECONDS });
   // Without a listener the loss of a connection would end the process: of an idle one, and of one that somebody holds
   // between two statements.
   const lost = (error: Error): void => log.warn({ error: error.message }, 'a database connection was lost');

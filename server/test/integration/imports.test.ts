@@ -108,6 +108,37 @@ test.each(['csv', 'xlsx', 'parquet'])(
   },
 );
 
+test('a file that a restart cuts off goes on where it was, and nothing of it is there twice', async () => {
+  const tag = 'Cut.off';
+  await site.tag({ name: tag });
+  const ROWS = 60_000;
+  const start = Date.UTC(2026, 4, 1);
+  const lines = Array.from({ length: ROWS }, (_, i) => `${new Date(start + i * 1000).toISOString()},${i % 977}`);
+  const file = await take('long.csv', `time,${tag}\n${lines.join('\n')}`);
+  await site.call('POST', `/imports/${file.id}/run`, planOf(file));
+  let before: ImportedFile;
+  do before = (await site.call<ImportedFile>('GET', `/imports/${file.id}`)).body;
+  while (before.report!.rows === 0);
+  await site.restart();
+  expect(before.report!.rows).toBeLessThan(ROWS);
+  const { state, report } = await finished(file.id);
+  expect([state, report]).toMatchObject([
+    'done',
+    { rows: ROWS, accepted: ROWS, replaced: 0, unchanged: 0, setAside: 0 },
+  ]);
+  const [kept] = await site.query<Record<string, number>>(
+    `SELECT count(*) AS entries, count(DISTINCT sequence) AS sequences, sum(samples)::bigint AS samples
+     FROM journal_entry WHERE writer = $1`,
+    [`import ${file.id}`],
+  );
+  expect(kept).toEqual({ entries: ROWS / 2000, sequences: ROWS / 2000, samples: ROWS });
+  const [there] = await site.query<Record<string, number>>(
+    "SELECT count(*) AS samples, count(DISTINCT time) AS times FROM history.sample($1, '2026-01-01Z', '2027-01-01Z')",
+    [tag],
+  );
+  expect(there).toEqual({ samples: ROWS, times: ROWS });
+});
+
 test('what is no table gets a sentence', async () => {
   const answer = await fetch(`${site.site.url}/api/v1/imports?name=picture.xlsx`, {
     method: 'POST',

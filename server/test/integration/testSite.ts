@@ -16,11 +16,24 @@ export interface Answer<Body> {
   readonly headers: Headers;
 }
 
+async function startSite(databaseUrl: string, folder: string): Promise<Site> {
+  const settings = readSettings({
+    DATABASE_URL: databaseUrl,
+    WIDE_LEDGER_DATA: folder,
+    WIDE_LEDGER_PORT: String(await freePort()),
+    WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
+    WIDE_LEDGER_READER_PASSWORD: 'reader-for-tests',
+    WIDE_LEDGER_LOG: 'silent',
+  });
+  const programs = { reading: join(ROOT, 'server/dist/reading.mjs'), posting: join(ROOT, 'server/dist/posting.mjs') };
+  return openSite(settings, join(ROOT, 'server/migrations'), programs, pino({ level: 'silent' }));
+}
+
 export class TestSite {
   cookie = '';
 
   private constructor(
-    readonly site: Site,
+    public site: Site,
     private readonly own: TestDatabase,
     private readonly folder: string,
   ) {}
@@ -28,20 +41,16 @@ export class TestSite {
   static async open(): Promise<TestSite> {
     const own = await createDatabase();
     const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-site-'));
-    const settings = readSettings({
-      DATABASE_URL: own.url,
-      WIDE_LEDGER_DATA: folder,
-      WIDE_LEDGER_PORT: String(await freePort()),
-      WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
-      WIDE_LEDGER_READER_PASSWORD: 'reader-for-tests',
-      WIDE_LEDGER_LOG: 'silent',
-    });
-    const programs = { reading: join(ROOT, 'server/dist/reading.mjs'), posting: join(ROOT, 'server/dist/posting.mjs') };
-    const site = await openSite(settings, join(ROOT, 'server/migrations'), programs, pino({ level: 'silent' }));
-    const test = new TestSite(site, own, folder);
+    const test = new TestSite(await startSite(own.url, folder), own, folder);
     const signedIn = await test.call('POST', '/session', { name: 'admin', password: PASSWORD });
     test.cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
     return test;
+  }
+
+  /** Stops the site in peace and starts it again with the same database and data folder. */
+  async restart(): Promise<void> {
+    await this.site.close();
+    this.site = await startSite(this.own.url, this.folder);
   }
 
   get databaseUrl(): string {
