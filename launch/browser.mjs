@@ -28,6 +28,8 @@ export async function openBrowser(width = 1280, height = 800) {
     .setChromeOptions(options)
     .setChromeService(new chrome.ServiceBuilder('/usr/bin/chromedriver'))
     .build();
+  // Scripts of the accessibility check take their time on a busy machine.
+  await driver.manage().setTimeouts({ script: 120_000 });
   const resize = (w, h) =>
     driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
       width: w,
@@ -47,8 +49,8 @@ export async function openBrowser(width = 1280, height = 800) {
 export async function signIn(driver, url, password) {
   const { By, until } = await import('selenium-webdriver');
   await driver.get(url);
-  const field = await driver.wait(until.elementLocated(By.css('input[name=password]')), 15_000);
+  const field = await driver.wait(until.elementLocated(By.css('input[name=password]')), 60_000);
   await field.sendKeys(password);
   await driver.findElement(By.css('button[type=submit]')).click();
-  await driver.wait(until.elementLocated(By.css('nav[aria-label=Screens]')), 15_000);
+  await driver.wait(until.elementLocated(By.css('nav[aria-label=Screens]')), 60_000);
 }

@@ -16,7 +16,7 @@ export function startProgram(bundle, environment) {
   const ended = new Promise((done) => child.once('exit', (code) => done(code)));
   const stop = async () => {
     if (child.exitCode === null && child.signalCode === null) child.kill('SIGTERM');
-    const impatient = setTimeout(() => child.kill('SIGKILL'), 8000);
+    const impatient = setTimeout(() => child.kill('SIGKILL'), 30_000);
     await ended;
     clearTimeout(impatient);
   };

@@ -49,7 +49,7 @@ await tellTrouble(async () => {
     step(
       'Tests',
       process.execPath,
-      [join(ROOT, 'node_modules/jest/bin/jest.js'), '--maxWorkers=2', '--testTimeout=90000', ...only],
+      [join(ROOT, 'node_modules/jest/bin/jest.js'), '--maxWorkers=2', '--testTimeout=300000', ...only],
       {
         NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
         TEST_DATABASE_URL: cluster.url,

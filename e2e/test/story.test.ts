@@ -36,13 +36,13 @@ beforeAll(async () => {
   };
   demo = await startDemo(settings);
   browser = await openBrowser();
-}, 90_000);
+}, 300_000);
 
 afterAll(async () => {
   await browser?.close();
   await demo?.stop();
   forgetDemo(settings);
-}, 60_000);
+}, 120_000);
 
 const find = (css: string): Promise<WebElement> => browser.driver.wait(until.elementLocated(By.css(css)), WAIT);
 const textOf = async (css: string): Promise<string> => (await find(css)).getText();
@@ -208,7 +208,7 @@ test('Stores shows what a retention would take along before it does', async () =
   await eventually('it asks first', async () => (await textOf('[role=alertdialog]')).includes('cannot be undone'));
   await expectAccessible();
   await press('Leave them');
-}, 180_000);
+}, 600_000);
 
 test('Files says what it understood of a file, rehearses it and archives it', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-file-'));

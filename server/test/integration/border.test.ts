@@ -12,7 +12,7 @@ let site: TestSite;
 beforeAll(async () => {
   site = await TestSite.open();
   await site.tag({ name: 'T', type: 'real' });
-}, 30_000);
+}, 120_000);
 afterAll(() => site.close());
 
 describe('bad input gets a sentence', () => {

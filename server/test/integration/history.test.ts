@@ -13,7 +13,7 @@ interface Sample {
 let site: TestSite;
 beforeAll(async () => {
   site = await TestSite.open();
-}, 30_000);
+}, 120_000);
 afterAll(() => site.close());
 
 const at = (text: string): number => parseInstant(text)!;
