@@ -6,6 +6,7 @@ import { ROOT } from './ground.mjs';
 const BUNDLES = [
   ['server/src/main.ts', 'server/dist/main.mjs'],
   ['server/src/reading/thread.ts', 'server/dist/reading.mjs'],
+  ['server/src/reading/threadLoader.ts', 'server/dist/readingLoader.cjs'],
   ['server/src/ledger/postingMain.ts', 'server/dist/posting.mjs'],
   ['collector/src/main.ts', 'collector/dist/main.mjs'],
   ['bench/src/main.ts', 'bench/dist/main.mjs'],
@@ -38,7 +39,7 @@ export async function buildPrograms() {
         bundle: true,
         platform: 'node',
         target: 'node20',
-        format: 'esm',
+        format: to.endsWith('.cjs') ? 'cjs' : 'esm',
         sourcemap: true,
         logLevel: 'warning',
         // Our own packages go into the bundle, everybody else's stay where npm put them.

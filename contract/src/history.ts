@@ -20,6 +20,7 @@ export const rawQuery = tagAndWindow.extend({
   bounds: truth.default(false),
   limit: z.coerce.number().int().min(1).max(100_000).default(10_000),
   cursor: z.string().optional(),
+  order: z.enum(['oldest', 'newest']).default('oldest').meta({ description: 'which end of the window comes first' }),
 });
 
 export const rawSample = sampleOutput.extend({ origin: z.enum(ORIGINS) });

@@ -28,6 +28,8 @@ interface Common {
 export interface RawRequest extends Common, Span {
   readonly kind: 'raw';
   readonly bounds: boolean;
+  /** The last samples of the window first; with a limit only. */
+  readonly newestFirst: boolean;
   /** Most samples in one answer; null: all, however many. */
   readonly limit: number | null;
 }

@@ -88,16 +88,18 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     const query = rawQuery.parse(request.query);
     const window = resolveWindow(query);
     if (window.to < window.from) throw badRequest('The window is upside down: from lies after to.');
-    const from = query.cursor ? z.coerce.number().int().parse(query.cursor) : window.from;
+    const newestFirst = query.order === 'newest';
+    const cursor = query.cursor ? z.coerce.number().int().parse(query.cursor) : null;
     const tags = [await readTag(query.tag)];
     await send(
       response,
       {
         kind: 'raw',
         tags,
-        from,
-        to: window.to,
-        bounds: query.bounds && !query.cursor,
+        from: newestFirst ? window.from : (cursor ?? window.from),
+        to: newestFirst ? (cursor ?? window.to) : window.to,
+        bounds: query.bounds && cursor === null && !newestFirst,
+        newestFirst,
         limit: query.limit,
         format: formatOf(request),
         layout: 'table',
@@ -246,7 +248,7 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
       await send(response, { ...common, kind, ...window }, name);
     } else {
       if (window.to < window.from) throw badRequest('The window is upside down: from lies after to.');
-      await send(response, { ...common, kind, ...window, bounds: false, limit: null }, name);
+      await send(response, { ...common, kind, ...window, bounds: false, newestFirst: false, limit: null }, name);
     }
   });
   return router;

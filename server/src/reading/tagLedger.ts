@@ -135,6 +135,24 @@ export class TagLedger {
     return closed;
   }
 
+  /**
+   * A time in [from, to) from which on at least so many samples lie before `to`, and not many more; `from` where there
+   * are fewer.
+   */
+  async startOfLast(count: number, from: number, to: number): Promise<number> {
+    // Each waiting sample may remove one.
+    const wanted = count + this.waiting.times.length;
+    const { rows } = await this.client.query<{ first_time: number }>({
+      name: 'start_of_last',
+      text: `SELECT first_time FROM (
+          SELECT first_time, sum(CASE WHEN last_time < $3 THEN samples ELSE 0 END) OVER (ORDER BY first_time DESC) AS behind
+          FROM ledger_block WHERE tag_id = $1 AND first_time >= $4 AND first_time < $3 AND last_time >= $2) AS block
+        WHERE behind >= $5 ORDER BY first_time DESC LIMIT 1`,
+      values: [this.tag, from, to, monthStart(from), wanted],
+    });
+    return Math.max(from, rows[0]?.first_time ?? from);
+  }
+
   private freshPiece(from: number, to: number): Piece {
     return { kind: 'samples', frame: withoutRemoved(sliceFrame(this.waiting, from, to)) };
   }

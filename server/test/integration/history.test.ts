@@ -111,16 +111,35 @@ describe('samples', () => {
     expect(compared).toMatchObject({ missing: 0, extra: 0 });
   });
 
-  test('come page by page without a hole', async () => {
+  async function pages(order: 'oldest' | 'newest', from = '2026-01-31T00:00:00Z'): Promise<string[]> {
     const all: Sample[] = [];
     let cursor = '';
     do {
-      const page = await raw('B', '2026-01-31T00:00:00Z', '2026-02-02T00:00:00Z', `&limit=1000${cursor}`);
+      const page = await raw('B', from, '2026-02-02T00:00:00Z', `&limit=1000&order=${order}${cursor}`);
       all.push(...page.samples);
       cursor = page.next ? `&cursor=${page.next}` : '';
     } while (cursor);
-    expect(all).toHaveLength(3 * BLOCK_SAMPLES + 1);
-    expect(new Set(all.map(({ time }) => time)).size).toBe(all.length);
+    return all.map(({ time }) => time);
+  }
+
+  test('come page by page without a hole, from either end', async () => {
+    const forward = await pages('oldest');
+    expect(forward).toHaveLength(3 * BLOCK_SAMPLES + 1);
+    expect(new Set(forward).size).toBe(forward.length);
+    expect(await pages('newest')).toEqual([...forward].reverse());
+    // Removals and values that wait to be posted, inside and before the last page.
+    const start = at('2026-01-31T22:00:00Z');
+    const time = (second: number): string => formatInstant(start + second * SECOND);
+    const removal = { tag: 'B', reason: 'Test', from: time(12_000), to: time(12_100) };
+    await site.call('POST', '/history/removals', removal);
+    const late = [0.5, 5000.5, 12_050.5].map((second) => ({ tag: 'B', time: time(second), value: 1 }));
+    await site.call('POST', '/samples', { samples: late });
+    const changed = await pages('oldest');
+    expect(changed).toHaveLength(forward.length - 100 + 3);
+    expect(await pages('newest')).toEqual([...changed].reverse());
+    // A window that begins in the middle of a block ends there.
+    const part = await pages('newest', time(6000));
+    expect(part).toEqual(changed.filter((one) => one >= time(6000)).reverse());
   });
 
   test('are delivered exactly once by a writer that counts', async () => {

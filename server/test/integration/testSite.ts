@@ -1,5 +1,5 @@
 /** A site on a database of its own, on the test cluster. */
-import { packEntry, type Frame } from '@wide-ledger/core';
+import { Status, packEntry, type Frame } from '@wide-ledger/core';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -25,7 +25,10 @@ async function startSite(databaseUrl: string, folder: string): Promise<Site> {
     WIDE_LEDGER_READER_PASSWORD: 'reader-for-tests',
     WIDE_LEDGER_LOG: 'silent',
   });
-  const programs = { reading: join(ROOT, 'server/dist/reading.mjs'), posting: join(ROOT, 'server/dist/posting.mjs') };
+  const programs = {
+    reading: join(ROOT, 'server/dist/readingLoader.cjs'),
+    posting: join(ROOT, 'server/dist/posting.mjs'),
+  };
   return openSite(settings, join(ROOT, 'server/migrations'), programs, pino({ level: 'silent' }));
 }
 
@@ -118,15 +121,17 @@ export function frameOf(
 }
 
 /**
- * Samples in ledger and journal compared by SQL's own eyes: what the journal holds must stand in the ledger, once.
+ * Samples in ledger and journal compared by SQL's own eyes: what the journal holds must stand in the ledger, once, and
+ * what it says was removed must not.
  * @param except a tag whose months were dropped.
  */
 export const journalAgainstLedger = (except = 0): string => `
   WITH journal AS (
     SELECT DISTINCT ON (d.tag, d.micros) d.tag, d.micros, d.value, d.status FROM journal_entry e, history.decode_frame(e.frame) d
     WHERE e.frame IS NOT NULL AND d.tag <> ${except} ORDER BY d.tag, d.micros, e.tx DESC, e.id DESC),
+  standing AS (SELECT * FROM journal WHERE status <> ${Status.BadNoEntryExists}),
   ledger AS (SELECT b.tag_id::bigint AS tag, d.micros, d.value, d.status FROM ledger_block b, history.decode_frame(b.frame) d
     WHERE b.tag_id <> ${except})
-  SELECT (SELECT count(*) FROM journal) AS journal, (SELECT count(*) FROM ledger) AS ledger,
-         (SELECT count(*) FROM (SELECT * FROM journal EXCEPT ALL SELECT * FROM ledger) AS missing) AS missing,
-         (SELECT count(*) FROM (SELECT * FROM ledger EXCEPT ALL SELECT * FROM journal) AS extra) AS extra`;
+  SELECT (SELECT count(*) FROM standing) AS journal, (SELECT count(*) FROM ledger) AS ledger,
+         (SELECT count(*) FROM (SELECT * FROM standing EXCEPT ALL SELECT * FROM ledger) AS missing) AS missing,
+         (SELECT count(*) FROM (SELECT * FROM ledger EXCEPT ALL SELECT * FROM standing) AS extra) AS extra`;

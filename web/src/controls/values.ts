@@ -12,10 +12,24 @@ export function showNumber(value: number, digits?: number): string {
   return text.replaceAll(',', '\u2009');
 }
 
-export function showValue(value: SampleOutput['value']): string {
+/** @param digits decimals, where the figures of a column are to stand under each other. */
+export function showValue(value: SampleOutput['value'], digits?: number): string {
   if (value === null) return '—';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  return typeof value === 'number' ? showNumber(value) : value;
+  return typeof value === 'number' ? showNumber(value, digits) : value;
+}
+
+const MOST_DIGITS = 3;
+
+/** The fewest decimals, up to three, with which every figure of a column is shown as closely as it can be. */
+export function digitsOf(values: readonly SampleOutput['value'][]): number {
+  let digits = 0;
+  for (const value of values) {
+    if (typeof value !== 'number') continue;
+    while (digits < MOST_DIGITS && Number(value.toFixed(digits)) !== Number(value.toFixed(MOST_DIGITS))) digits++;
+    if (digits === MOST_DIGITS) break;
+  }
+  return digits;
 }
 
 export type Grade = 'Good' | 'Uncertain' | 'Bad';

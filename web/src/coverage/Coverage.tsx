@@ -10,7 +10,7 @@ import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useGaps, useTags } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
-import { useMoreAt } from '../tags/useMoreAt.ts';
+import { useMoreAt } from '../controls/useMoreAt.ts';
 import { clock, lengthWords, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { GapLeaf } from './GapLeaf.tsx';

@@ -64,6 +64,17 @@ export const useTag = (name: string | null) =>
     staleTime: 30_000,
   });
 
+/** Some tags by their names, however many there are in force. */
+export const useTagsNamed = (names: readonly string[]) =>
+  useQueries({
+    queries: names.map((name) => ({
+      queryKey: ['tag', name],
+      queryFn: () => get<Tag>(`/tags/${encodeURIComponent(name)}`),
+      staleTime: 30_000,
+    })),
+    combine: (answers) => answers.flatMap(({ data }) => data ?? []),
+  });
+
 /** First words of the questions that are about the window of time. */
 export const WINDOW_QUESTIONS: ReadonlySet<string> = new Set([
   'coverage',
@@ -138,11 +149,21 @@ export function useEnvelopes(tags: readonly string[], columns: number, cycle: nu
   });
 }
 
+const RAW_PAGE = 2000;
+
+/** Raw values of the window, newest first, page by page as the list is scrolled. */
 export function useRaw(tag: string, cycle: number) {
   const window = useWindow();
-  return useQuery({
+  return useInfiniteQuery({
     queryKey: ['raw', tag, window.from, window.to],
-    queryFn: ({ signal }) => get<RawAnswer>('/history/raw', { tag, ...span(window), limit: 5000 }, signal),
+    queryFn: ({ pageParam, signal }) =>
+      get<RawAnswer>(
+        '/history/raw',
+        { tag, ...span(window), order: 'newest', limit: RAW_PAGE, cursor: pageParam },
+        signal,
+      ),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
     refetchInterval: cycleOf(cycle),
   });

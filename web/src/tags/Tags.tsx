@@ -14,7 +14,7 @@ import { coverageOf } from '../strip/coverageOf.ts';
 import { clock } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { TagLeaf } from './TagLeaf.tsx';
-import { useMoreAt } from './useMoreAt.ts';
+import { useMoreAt } from '../controls/useMoreAt.ts';
 
 const ROW_HEIGHT = 32;
 const PLACE_HEIGHT = 26;

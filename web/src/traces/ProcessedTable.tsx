@@ -2,7 +2,7 @@
 import type { Tag } from '@wide-ledger/contract';
 import { AGGREGATE_NAMES, intervalName, parseInterval, type AggregateName } from '@wide-ledger/core';
 import { Failure, Skeleton } from '../controls/States.tsx';
-import { showNumber, showValue } from '../controls/values.ts';
+import { digitsOf, showNumber, showValue } from '../controls/values.ts';
 import { useTable } from '../server/queries.ts';
 import { clock, offsetOf } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
@@ -33,6 +33,9 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
   const { data, error } = useTable(tableRequest(view, names, asked, window, zone), view.cycle);
   const rows = data?.rows ?? [];
   const column = (name: string, aggregate: string): string => (names.length === 1 ? aggregate : `${name} ${aggregate}`);
+  const digits = (key: string): number => digitsOf(rows.map((row) => row[key] ?? null));
+  const keys = view.together ? names.map((name) => column(name, chosen[0]!)) : chosen;
+  const digitsByKey = new Map(keys.map((key) => [key, digits(key)]));
   const parsed = parseInterval(interval)!;
   const long = window.to - window.from > 20 * 3_600_000;
   const label = (row: (typeof rows)[number]): string => {
@@ -128,7 +131,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
                         const key = column(name, chosen[0]!);
                         return (
                           <td key={name} className="figure" title={String(row[`${key} quality`] ?? '')}>
-                            {showValue(row[key] ?? null)}
+                            {showValue(row[key] ?? null, digitsByKey.get(key))}
                             <span className={toneOf(String(row[`${key} quality`] ?? ''))}>
                               {String(row[`${key} quality`] ?? '').startsWith('Good') ? '' : ' ·'}
                             </span>
@@ -137,7 +140,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
                       })
                     : chosen.map((aggregate, i) => (
                         <td key={i} className="figure">
-                          {showValue(row[aggregate] ?? null)}
+                          {showValue(row[aggregate] ?? null, digitsByKey.get(aggregate))}
                         </td>
                       ))}
                   {!view.together && (

@@ -3,7 +3,8 @@ import type { ModifiedSample, RawAnswer, Tag } from '@wide-ledger/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
-import { GRADE_COLOUR, gradeOf, showNumber, showValue } from '../controls/values.ts';
+import { useMoreAt } from '../controls/useMoreAt.ts';
+import { GRADE_COLOUR, digitsOf, gradeOf, showNumber, showValue } from '../controls/values.ts';
 import { useModified, useRaw } from '../server/queries.ts';
 import { bothZones, offsetOf, stamp } from '../window/times.ts';
 import { useWindow, useWindowState, useZone } from '../window/windowStore.ts';
@@ -27,17 +28,21 @@ export function RawTable({ tag, cycle, selected, onSelect }: Props) {
   const { to } = useWindow();
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
-  const { data, error } = useRaw(tag.name, cycle);
+  const pages = useRaw(tag.name, cycle);
+  const { data, error } = pages;
   const { data: modified } = useModified(tag.name);
   const old = useMemo(() => oldValues(modified?.samples), [modified]);
   const box = useRef<HTMLDivElement>(null);
-  const rows = data?.samples ?? [];
+  const rows = useMemo(() => data?.pages.flatMap(({ samples }) => samples) ?? [], [data]);
+  const digits = useMemo(() => digitsOf(rows.map(({ value }) => value)), [rows]);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => box.current,
     estimateSize: () => ROW_HEIGHT,
     overscan: 12,
   });
+  const shown = virtual.getVirtualItems();
+  useMoreAt(shown.at(-1)?.index ?? 0, rows.length, pages);
   return (
     <section aria-label="Raw values" className="flex min-h-0 flex-1 flex-col">
       {error && <Failure error={error} />}
@@ -48,7 +53,7 @@ export function RawTable({ tag, cycle, selected, onSelect }: Props) {
         <span className="w-24">Origin</span>
         <span className="min-w-0 flex-1 truncate">Was before</span>
         <span className="whitespace-nowrap">
-          {showNumber(rows.length)} {data?.next ? 'shown, the window holds more' : 'values'}
+          {showNumber(rows.length)} {pages.hasNextPage ? 'so far, more as you scroll' : 'values'}
         </span>
       </div>
       {!data && !error && <Skeleton rows={6} />}
@@ -64,8 +69,8 @@ export function RawTable({ tag, cycle, selected, onSelect }: Props) {
         data-testid="raw"
       >
         <div className="relative" role="presentation" style={{ height: virtual.getTotalSize() }}>
-          {virtual.getVirtualItems().map(({ index, start: top, size }) => {
-            const row = rows[rows.length - 1 - index]!;
+          {shown.map(({ index, start: top, size }) => {
+            const row = rows[index]!;
             const time = Date.parse(row.time);
             const before = old.get(row.time);
             return (
@@ -83,7 +88,7 @@ export function RawTable({ tag, cycle, selected, onSelect }: Props) {
                 <span className="figure w-60 pl-1.5" title={bothZones(time, siteZone)}>
                   {stamp(time, zone)}
                 </span>
-                <span className="figure w-40 text-right">{showValue(row.value)}</span>
+                <span className="figure w-40 text-right">{showValue(row.value, digits)}</span>
                 <span className={`w-48 truncate ${GRADE_COLOUR[gradeOf(row.status)]}`}>{row.quality}</span>
                 <span className="w-24 text-ink-2">{row.origin}</span>
                 <span className="min-w-0 flex-1 truncate text-slate">

@@ -2,6 +2,7 @@
 import type { Tag } from '@wide-ledger/contract';
 import { X } from 'lucide-react';
 import { useState } from 'react';
+import { useTags } from '../server/queries.ts';
 import { penOf, type Trace } from './chart.ts';
 import { MOST_TAGS } from './useTraceView.ts';
 
@@ -64,40 +65,51 @@ export function TagChips({ traces, focused, onFocus, onStepped, onTakeAway }: Pr
 }
 
 interface AddProps {
-  readonly known: readonly Tag[];
   readonly chosen: readonly string[];
   readonly onAdd: (name: string) => void;
 }
 
-export function AddTag({ known, chosen, onAdd }: AddProps) {
+/** Finds tags by what is typed, among all that are in force; Enter takes the first one. */
+export function AddTag({ chosen, onAdd }: AddProps) {
   const [words, setWords] = useState('');
-  const add = (given: string): void => {
-    setWords(given);
-    const name = given.split(' ')[0]!;
-    if (!known.some((tag) => tag.name === name) || chosen.includes(name)) return;
+  const { data } = useTags(words.trim());
+  // While the next answer is on its way the last one stands here: only what fits what is typed now may be taken.
+  const typed = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const fits = ({ name, description, unit, place }: Tag): boolean =>
+    typed.every((word) => `${name} ${description} ${place} ${unit}`.toLowerCase().includes(word));
+  const found = (data?.pages[0]?.tags ?? []).filter((tag) => !chosen.includes(tag.name) && fits(tag));
+  const exact = (given: string): string | undefined => found.find(({ name }) => name === given.trim())?.name;
+  const add = (name: string | undefined): void => {
+    if (name === undefined) return;
     onAdd(name);
     setWords('');
+  };
+  const type = (given: string): void => {
+    setWords(given);
+    // A name that is complete was picked from the list.
+    if (given.length > words.length + 1) add(exact(given));
   };
   return (
     <>
       <input
         data-filter
-        list="known-tags"
+        list="found-tags"
         aria-label="Add a tag"
         placeholder="/  add a tag…"
         disabled={chosen.length >= MOST_TAGS}
         className="h-[30px] w-40 rounded-paper border border-edge bg-raised px-2.5"
         value={words}
-        onChange={(event) => add(event.target.value)}
+        onChange={(event) => type(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && words.trim()) add(exact(words) ?? found[0]?.name);
+        }}
       />
-      <datalist id="known-tags">
-        {known
-          .filter((tag) => !chosen.includes(tag.name))
-          .map((tag) => (
-            <option key={tag.id} value={tag.name}>
-              {tag.description}
-            </option>
-          ))}
+      <datalist id="found-tags">
+        {found.map((tag) => (
+          <option key={tag.id} value={tag.name}>
+            {tag.description}
+          </option>
+        ))}
       </datalist>
     </>
   );

@@ -5,7 +5,7 @@ import { Button } from '../controls/Button.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
-import { useAnnotations, useCoverage, useEnvelopes, useTags } from '../server/queries.ts';
+import { useAnnotations, useCoverage, useEnvelopes, useTagsNamed } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
 import { lengthWords, stamp } from '../window/times.ts';
@@ -55,23 +55,20 @@ function usePlot() {
 
 /** The chosen tags with what is drawn of them. */
 function useTraces(view: TraceView, columns: number) {
-  const all = useTags('');
-  const known = useMemo(
-    () => new Map(all.data?.pages.flatMap((page) => page.tags).map((tag) => [tag.name, tag])),
-    [all.data],
-  );
+  const described = useTagsNamed(view.names);
+  const known = useMemo(() => new Map(described.map((tag) => [tag.name, tag])), [described]);
   const envelopes = useEnvelopes(view.names, columns, view.cycle);
   const data = envelopes.map((envelope) => envelope.data);
-  const firstUnit = known.get(view.names[0] ?? '')?.unit;
+  const firstUnit = known.get(view.names[0] ?? '')?.unit ?? '';
   const traces = useMemo<Trace[]>(
     () =>
       view.names.map((tag, index) => {
-        const described = known.get(tag);
+        const { unit = '', stepped = false } = known.get(tag) ?? {};
         return {
           tag,
-          unit: described?.unit ?? '',
-          stepped: view.stepped.get(tag) ?? described?.stepped ?? false,
-          right: index > 0 && described?.unit !== firstUnit,
+          unit,
+          stepped: view.stepped.get(tag) ?? stepped,
+          right: index > 0 && unit !== firstUnit,
           envelope: data[index],
         };
       }),
@@ -115,11 +112,7 @@ export function Traces() {
         says={`${names.length} ${names.length === 1 ? 'tag' : 'tags'} · ${lengthWords(length)} · drawn from ${showNumber(samples)} values`}
         tools={
           <>
-            <AddTag
-              known={[...known.values()]}
-              chosen={names}
-              onAdd={(name) => change({ tags: [...names, name].join(',') })}
-            />
+            <AddTag chosen={names} onAdd={(name) => change({ tags: [...names, name].join(',') })} />
             {toggle('Cursors', cursors !== null, 'Two cursors, and the figures between them', () =>
               change({
                 cursors: cursors ? null : `${Math.round(from + length / 3)},${Math.round(from + (2 * length) / 3)}`,

@@ -3,10 +3,10 @@ import { describeStatus, firstAtOrAfter, originName, type Frame } from '@wide-le
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Column, Row } from '../formats/table.ts';
 import { valueAt } from '../present.ts';
-import type { RawRequest, ReadTag, Waiting } from '../requests.ts';
+import { AskerLeft, type RawRequest, type ReadTag, type Waiting } from '../requests.ts';
 import { SAMPLE_COLUMNS, TAG_COLUMN } from './columns.ts';
 import { EVERY_SAMPLE } from '../tagLedger.ts';
-import { piecesOf } from './pieces.ts';
+import { askLedger, piecesOf } from './pieces.ts';
 
 export function rawAnswer(stores: Stores, request: RawRequest, waiting: Waiting): Answer {
   const alone = request.tags.length === 1;
@@ -17,12 +17,60 @@ export function rawAnswer(stores: Stores, request: RawRequest, waiting: Waiting)
     tables: request.tags.map((tag) => ({
       name: named ? 'history' : tag.name,
       columns,
-      batches: samplesOf(stores, request, tag, named, foot, waiting),
+      batches: (request.newestFirst ? newestOf : samplesOf)(stores, request, tag, named, foot, waiting),
     })),
     list: 'samples',
     head: request.echo,
     foot: () => foot,
   };
+}
+
+/** A sample as a row. @param named whether it begins with the tag's name. */
+const rowWriter =
+  (tag: ReadTag, named: boolean) =>
+  (frame: Frame, i: number): Row => {
+    const status = frame.status[i]!;
+    const origin = originName(frame.origins![i]!);
+    const sample = [frame.times[i]!, valueAt(tag, frame, i), status, describeStatus(status), origin];
+    return named ? [tag.name, ...sample] : sample;
+  };
+
+/** The last samples of the window, newest first. The next page ends before the oldest of them. */
+async function* newestOf(
+  stores: Stores,
+  { from, to, limit }: RawRequest,
+  tag: ReadTag,
+  named: boolean,
+  foot: { next?: string },
+  waiting: Waiting,
+): AsyncGenerator<Row[]> {
+  const rowOf = rowWriter(tag, named);
+  const most = limit ?? Infinity;
+  const [begin, found] = await askLedger(stores, tag, async (ledger) => {
+    const start = await ledger.startOfLast(most, from, to);
+    const frames: Frame[] = [];
+    for await (const piece of ledger.pieces(start, to, { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true })) {
+      if (waiting.gone) throw new AskerLeft();
+      if (piece.kind === 'samples') frames.push(piece.frame);
+    }
+    return [start, frames];
+  });
+  const rows: Row[] = [];
+  let oldest = to;
+  let more = begin > from;
+  for (const frame of found.reverse()) {
+    const first = firstAtOrAfter(frame.times, from);
+    for (let i = firstAtOrAfter(frame.times, to) - 1; i >= first; i--) {
+      if (rows.length === most) {
+        more = true;
+        break;
+      }
+      rows.push(rowOf(frame, i));
+      oldest = frame.times[i]!;
+    }
+  }
+  if (more && rows.length > 0) foot.next = String(oldest);
+  yield rows;
 }
 
 async function* samplesOf(
@@ -33,12 +81,7 @@ async function* samplesOf(
   foot: { next?: string },
   waiting: Waiting,
 ): AsyncGenerator<Row[]> {
-  const rowOf = (frame: Frame, i: number): Row => {
-    const status = frame.status[i]!;
-    const origin = originName(frame.origins![i]!);
-    const sample = [frame.times[i]!, valueAt(tag, frame, i), status, describeStatus(status), origin];
-    return named ? [tag.name, ...sample] : sample;
-  };
+  const rowOf = rowWriter(tag, named);
   /** The sample before the window, until it is known whether one lies on the window's start. */
   let before: Row | null = null;
   let begun = false;

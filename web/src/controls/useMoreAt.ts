@@ -1,10 +1,13 @@
 /** Fetches the next page of a list before its end is scrolled to. */
-import type { useTags } from '../server/queries.ts';
 import { useEffect } from 'react';
 
 const AHEAD = 60;
 
-type Pages = Pick<ReturnType<typeof useTags>, 'hasNextPage' | 'isFetchingNextPage' | 'fetchNextPage'>;
+interface Pages {
+  readonly hasNextPage: boolean;
+  readonly isFetchingNextPage: boolean;
+  readonly fetchNextPage: () => Promise<unknown>;
+}
 
 /** @param lastShown index of the last row on screen. @param rows how many there are so far. */
 export function useMoreAt(lastShown: number, rows: number, pages: Pages): void {
