@@ -7,7 +7,7 @@ import { useMoreAt } from '../controls/useMoreAt.ts';
 import { GRADE_COLOUR, digitsOf, gradeOf, showNumber, showValue } from '../controls/values.ts';
 import { useModified, useRaw } from '../server/queries.ts';
 import { bothZones, offsetOf, stamp } from '../window/times.ts';
-import { useWindow, useWindowState, useZone } from '../window/windowStore.ts';
+import { toggleLive, useWindow, useWindowState, useZone } from '../window/windowStore.ts';
 
 const ROW_HEIGHT = 28;
 
@@ -25,7 +25,7 @@ const oldValues = (samples: readonly ModifiedSample[] = []): ReadonlyMap<string,
   new Map(samples.map((sample) => [sample.time, sample]));
 
 export function RawTable({ tag, cycle, selected, onSelect }: Props) {
-  const { to } = useWindow();
+  const { to, live } = useWindow();
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
   const pages = useRaw(tag.name, cycle);
@@ -62,6 +62,8 @@ export function RawTable({ tag, cycle, selected, onSelect }: Props) {
       )}
       <div
         ref={box}
+        // Who scrolls back reads: a list that moves along with the present would run away from them.
+        onScroll={({ currentTarget }) => live && currentTarget.scrollTop > ROW_HEIGHT && toggleLive()}
         className="min-h-0 flex-1 overflow-y-auto"
         role="listbox"
         aria-label={`Values of ${tag.name}`}
