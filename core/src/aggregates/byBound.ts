@@ -7,7 +7,7 @@ import { calculated, noData, type Aggregate, type AggregateResult } from './resu
 const simpleAt = (view: IntervalView, time: number): Bound =>
   time === view.earlier ? view.simpleAtEarlier : view.simpleAtLater;
 
-const asResult = (time: number, { value, status }: Bound): AggregateResult => ({ time, value, status });
+const asResult = (time: number, bound: Bound): AggregateResult => ({ ...bound, time });
 
 /** The interpolated bound at the interval's start. Never Calculated or Partial; after the data it is extrapolated. */
 export const interpolative: Aggregate = (view) => asResult(view.begin, view.interpolatedAtBegin);

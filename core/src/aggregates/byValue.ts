@@ -67,7 +67,7 @@ function rawValue(view: IntervalView, first: boolean): AggregateResult {
   const { sums } = view;
   if (sums.members === 0) return noData(view);
   const { time, value, status } = first ? sums.first : sums.last;
-  return { time, value, status };
+  return { time, value, status, sampleTime: time };
 }
 
 /**

@@ -144,6 +144,8 @@ export interface ResultColumns {
   readonly times: Float64Array;
   readonly values: Float64Array;
   readonly status: Uint32Array;
+  /** NaN where the value was computed. */
+  readonly sampleTimes: Float64Array;
 }
 
 /**
@@ -177,6 +179,7 @@ export class AggregateCalculation {
       times: new Float64Array(buckets.length),
       values: new Float64Array(buckets.length),
       status: new Uint32Array(buckets.length),
+      sampleTimes: new Float64Array(buckets.length),
     }));
     const take = (passed: PassedIntervals, index: number): void => this.takeInterval(passed, index);
     this.pass = new AggregatePass(edges.times, edges.reverse, configuration, this.parts, take);
@@ -188,10 +191,11 @@ export class AggregateCalculation {
     for (let k = 0; k < this.names.length; k++) {
       const name = this.names[k]!;
       const result = view.empty && !OUTSIDE_DATA.has(name) ? noData(view) : AGGREGATES[name](view);
-      const { times, values, status } = this.columns[k]!;
+      const { times, values, status, sampleTimes } = this.columns[k]!;
       times[place] = result.time;
       values[place] = result.value;
       status[place] = result.status;
+      sampleTimes[place] = result.sampleTime ?? NaN;
     }
   }
 

@@ -36,7 +36,7 @@ const extreme =
     const raw = atItsTime ? !lowered : found.time === view.begin;
     const bits = (raw ? 0 : InfoBits.calculated) | (found.many ? InfoBits.multipleValues : 0);
     const status = lowered ? Status.UncertainDataSubNormal : Status.Good;
-    return marked(view, atItsTime ? found.time : view.begin, found.value, status, bits);
+    return marked(view, atItsTime ? found.time : view.begin, found.value, status, bits, found.time);
   };
 
 export const minimum = extreme(LEAST, false);
@@ -59,6 +59,7 @@ export const range: Aggregate = (view) => {
 
 interface BoundedExtreme extends Extreme {
   readonly from: 'start bound' | 'raw' | 'end bound';
+  readonly sampleTime: number | undefined;
 }
 
 /** Extreme of the usable raw values and the simple start bound; for sloped data of the end bound too. */
@@ -66,11 +67,12 @@ function boundedExtreme(view: IntervalView, direction: Direction): BoundedExtrem
   const { sums, configuration, earlier, low, high, simpleAtEarlier, simpleAtHigh } = view;
   const uncertain = configuration.treatUncertainAsBad ? null : uncertainExtreme(view, direction);
   const raw = moreExtreme(goodExtreme(view, direction), uncertain, direction);
-  let best: BoundedExtreme | null = raw && { ...raw, from: 'raw' };
-  const consider = (time: number, { value, status }: Bound, from: BoundedExtreme['from'], winsTies: boolean): void => {
+  let best: BoundedExtreme | null = raw && { ...raw, from: 'raw', sampleTime: raw.time };
+  const consider = (time: number, bound: Bound, from: BoundedExtreme['from'], winsTies: boolean): void => {
+    const { value, status, sampleTime } = bound;
     if (countsAsBad(status, configuration)) return;
     const order = best === null ? -1 : direction * (value - best.value);
-    if (order < 0 || (order === 0 && winsTies)) best = { time, value, from, many: false };
+    if (order < 0 || (order === 0 && winsTies)) best = { time, value, from, many: false, sampleTime };
   };
   if (low === earlier && sums.first.time !== low) consider(low, simpleAtEarlier, 'start bound', true);
   if (!configuration.stepped && sums.last.time !== high) consider(high, simpleAtHigh, 'end bound', false);
@@ -88,7 +90,8 @@ const extreme2 =
     const raw = best.from === 'raw' && (atItsTime || best.time === view.begin);
     const source = bound ? InfoBits.interpolated : raw ? 0 : InfoBits.calculated;
     const time = atItsTime ? best.time : view.begin;
-    return marked(view, time, best.value, status, source | (best.many ? InfoBits.multipleValues : 0));
+    const bits = source | (best.many ? InfoBits.multipleValues : 0);
+    return marked(view, time, best.value, status, bits, best.sampleTime);
   };
 
 export const minimum2 = extreme2(LEAST, false);

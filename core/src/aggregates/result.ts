@@ -9,6 +9,8 @@ export interface AggregateResult {
   readonly time: number;
   readonly value: number;
   readonly status: number;
+  /** Time of the sample whose value it is, raw or held; absent where it was computed. */
+  readonly sampleTime?: number;
 }
 
 export type Aggregate = (view: IntervalView) => AggregateResult;
@@ -25,9 +27,17 @@ export function calculated(view: IntervalView, value: number, status: number, bi
 }
 
 /** A result with the given source bits, Partial where the interval is. */
-export function marked(view: IntervalView, time: number, value: number, status: number, bits: number): AggregateResult {
+export function marked(
+  view: IntervalView,
+  time: number,
+  value: number,
+  status: number,
+  bits: number,
+  sampleTime?: number,
+): AggregateResult {
   if (isBad(status)) return { time, value: NaN, status };
-  return { time, value, status: withInfoBits(status, bits | (view.partial ? InfoBits.partial : 0)) };
+  const marks = withInfoBits(status, bits | (view.partial ? InfoBits.partial : 0));
+  return sampleTime === undefined ? { time, value, status: marks } : { time, value, status: marks, sampleTime };
 }
 
 /**

@@ -153,6 +153,23 @@ export class TagLedger {
     return Math.max(from, rows[0]?.first_time ?? from);
   }
 
+  /** The 64-bit integers at some times, where they are beyond what a double holds. @param times ascending. */
+  async wholesAt(times: Float64Array): Promise<ReadonlyMap<number, bigint>> {
+    const wholes = new Map<number, bigint>();
+    if (times.length === 0) return wholes;
+    // A block with a summary holds none.
+    const reader = { takesWhole: () => true, parts: NO_PARTS, neighbours: false, usesUncertain: true };
+    for await (const piece of this.pieces(times[0]!, times[times.length - 1]! + 1, reader)) {
+      if (piece.kind !== 'samples' || !piece.frame.wholes) continue;
+      const { times: at, wholes: given } = piece.frame;
+      for (const time of times) {
+        const index = firstAtOrAfter(at, time);
+        if (at[index] === time) wholes.set(time, given[index]!);
+      }
+    }
+    return wholes;
+  }
+
   private freshPiece(from: number, to: number): Piece {
     return { kind: 'samples', frame: withoutRemoved(sliceFrame(this.waiting, from, to)) };
   }

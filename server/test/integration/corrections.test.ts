@@ -1,5 +1,5 @@
 /** Corrections, removals, annotations and data types through the interface. */
-import type { AnnotationsAnswer, ModifiedAnswer, RawAnswer } from '@wide-ledger/contract';
+import type { AnnotationsAnswer, ModifiedAnswer, ProcessedAnswer, RawAnswer } from '@wide-ledger/contract';
 import { packEntry, parseInstant } from '@wide-ledger/core';
 import { TestSite, frameOf } from './testSite.ts';
 
@@ -143,6 +143,17 @@ test('64-bit integers come back to the last digit, through journal and ledger, a
   expect((await modified('Wide'))[0]!.value).toBe(greatest);
   const held = await site.call<{ samples: { value: string }[] }>('GET', `/history/at?tag=Wide&times=${at(2)}`);
   expect(held.body.samples[0]!.value).toBe('9007199254740993');
+  // Aggregates that give a value of the tag itself give all its digits, too.
+  const figure = async (aggregate: string, from: number, to: number): Promise<unknown> => {
+    const path = `/history/processed?tag=Wide&aggregate=${aggregate}&from=${at(from)}&to=${at(to)}&interval=PT0S`;
+    return (await site.call<ProcessedAnswer>('GET', path)).body.rows[0]!.value;
+  };
+  expect(await figure('Start', 2, 5)).toBe('9007199254740993');
+  expect(await figure('End', 0, 1)).toBe('9223372036854775806');
+  expect(await figure('Maximum', 0, 5)).toBe('9223372036854775806');
+  expect(await figure('MinimumActualTime', 0, 5)).toBe(least);
+  expect(await figure('Maximum2', 2, 4)).toBe('9007199254740993');
+  expect(await figure('StartBound', 2, 3)).toBe('9007199254740993');
   const refused = await write('Wide', [[9, '9223372036854775808']]);
   expect(refused.body.setAside[0]!.reason).toContain('64-bit');
 });

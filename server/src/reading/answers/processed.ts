@@ -41,7 +41,8 @@ export async function aggregateTag(
   waiting: Waiting,
 ): Promise<TagResults> {
   const texts = textBook();
-  const results = await askLedger(stores, tag, async (ledger) => {
+  const isOwn = aggregates.map((name) => OWN_VALUE_AGGREGATES.has(name));
+  const [results, wholes] = await askLedger(stores, tag, async (ledger) => {
     const annotations = aggregates.includes('AnnotationCount') ? await annotatedTimes(ledger, tag, buckets) : undefined;
     const calculation = new AggregateCalculation(buckets, aggregates, tag.configuration, annotations);
     const reader = {
@@ -55,15 +56,31 @@ export async function aggregateTag(
       if (piece.kind === 'summaries') for (const run of piece.runs) calculation.takeSummary(run);
       else calculation.take(texts.recode(piece.frame));
     }
-    return calculation.finish(tag.watchedUntil);
+    const columns = calculation.finish(tag.watchedUntil);
+    const beyond = tag.type === 'integer' ? beyondDoubles(columns.filter((_, k) => isOwn[k])) : NO_TIMES;
+    return [columns, await ledger.wholesAt(beyond)];
   });
-  const values = results.map((ofOne, k) => {
-    const own = OWN_VALUE_AGGREGATES.has(aggregates[k]!);
-    return Array.from(ofOne.values, (value) =>
-      presentValue(own ? tag : PLAIN, value, own ? texts.textOf(value) : null),
-    );
-  });
+  const values = results.map((ofOne, k) =>
+    Array.from(ofOne.values, (value, i) => {
+      if (!isOwn[k]) return presentValue(PLAIN, value, null);
+      return presentValue(tag, value, texts.textOf(value), wholes.get(ofOne.sampleTimes[i]!) ?? null);
+    }),
+  );
   return { results, values };
+}
+
+const NO_TIMES = new Float64Array(0);
+
+/** Times of the samples behind results that doubles may not hold to the last digit, ascending. */
+function beyondDoubles(columns: readonly ResultColumns[]): Float64Array {
+  const times = new Set<number>();
+  for (const { values, sampleTimes } of columns) {
+    values.forEach((value, i) => {
+      if (Number.isInteger(value) && !Number.isSafeInteger(value) && !Number.isNaN(sampleTimes[i]))
+        times.add(sampleTimes[i]!);
+    });
+  }
+  return Float64Array.from(times).sort();
 }
 
 /** While one tag is computed the database looks up the next ones. */
