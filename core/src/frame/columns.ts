@@ -278,9 +278,10 @@ export function writeTags(out: ByteWriter, tags: Uint32Array): void {
 
 export function readTags(input: ByteReader, n: number): Uint32Array {
   const tags = new Uint32Array(n);
+  const steps = input.zigzags(new Float64Array(n));
   let tag = 0;
   for (let i = 0; i < n; i++) {
-    tag += input.zigzag();
+    tag += steps[i]!;
     if (tag < 0 || tag > 0xffffffff) throw new FrameError('a tag number in it is out of range');
     tags[i] = tag;
   }

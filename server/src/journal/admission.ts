@@ -74,35 +74,42 @@ export function admitFrame(
   mayRemove = false,
 ): Admission {
   const { tags, times, values, status } = frame;
+  const textual = frame.texts.length > 0;
+  const latest = Math.min(now + AHEAD, MAXIMUM_TIME);
   const refused: Refused[] = [];
-  const kept: number[] = [];
   let tag: TagRow | undefined;
+  let earliest = EARLIEST;
+  let fits = false;
   for (let i = 0; i < times.length; i++) {
-    if (i === 0 || tags![i] !== tags![i - 1]) tag = tagById(tags![i]!);
+    if (i === 0 || tags![i] !== tags![i - 1]) {
+      tag = tagById(tags![i]!);
+      earliest = Math.max(EARLIEST, (tag && keepsSince(tag)) ?? EARLIEST);
+      fits = tag !== undefined && textual === (tag.type === 'text');
+    }
+    const time = times[i]!;
+    // Nearly every sample leaves here: the reasons are only sought for the others.
+    if (fits && time >= earliest && time <= latest && Number.isInteger(time) && status[i] !== REMOVED) continue;
     const reason = tag
-      ? (reasonAgainstTime(times[i]!, now) ??
-        reasonAgainstStore(tag, times[i]!, keepsSince) ??
-        reasonAgainstKind(tag, frame.texts.length > 0, values[i]!) ??
+      ? (reasonAgainstTime(time, now) ??
+        reasonAgainstStore(tag, time, keepsSince) ??
+        reasonAgainstKind(tag, textual, values[i]!) ??
         (mayRemove ? null : reasonAgainstStatus(status[i]!)))
       : `There is no tag number ${tags![i]!}.`;
-    if (reason === null) {
-      kept.push(i);
-      continue;
-    }
+    if (reason === null) continue;
     const value = tag ? presentValue(tag, values[i]!, frame.texts[values[i]!] ?? null) : values[i]!;
     refused.push({
       index: i,
       tag: tag?.name ?? `number ${tags![i]!}`,
-      time: times[i]!,
+      time,
       value: String(value),
       status: status[i]!,
       reason,
     });
   }
   if (refused.length === 0) return { frames: [frame], refused };
-  if (kept.length === 0) return { frames: [], refused };
-  const wanted = new Set(kept);
-  return { frames: [selectSamples(frame, (i) => wanted.has(i))], refused };
+  if (refused.length === times.length) return { frames: [], refused };
+  const unwanted = new Set(refused.map(({ index }) => index));
+  return { frames: [selectSamples(frame, (i) => !unwanted.has(i))], refused };
 }
 
 interface Row {
