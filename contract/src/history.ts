@@ -115,9 +115,10 @@ export const computedAnswer = z.object({
 export const exportQuery = z.object({
   ...intervals.shape,
   ...aggregateOverride.shape,
-  kind: z.enum(['raw', 'processed', 'modified']).default('raw'),
+  kind: z.enum(['raw', 'processed', 'at', 'modified']).default('raw'),
   tags: list.pipe(z.array(z.string()).min(1).max(1000)),
   aggregates: aggregates.optional(),
+  times: list.optional().meta({ description: 'at: the times, separated by commas' }),
   from: timeParameter,
   to: timeParameter,
   format: z.enum(FORMATS).default('csv'),

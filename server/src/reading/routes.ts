@@ -180,13 +180,7 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
 
   router.get('/history/at', async (request, response) => {
     const { tag: name, times } = atQuery.parse(request.query);
-    const now = nowMicros();
-    const instants = times.map((text) => {
-      const time = resolveTime(text, now);
-      if (time === undefined)
-        throw badRequest(`times: "${text}" is neither a date-time with its offset nor a relative one, such as now-6h.`);
-      return time;
-    });
+    const instants = resolveTimes(times);
     const tags = [await readTag(name)];
     const format = formatOf(request);
     const echo = { tag: tags[0]!.name };
@@ -244,6 +238,8 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
       checkAggregates(tags, aggregates);
       const buckets = bucketsFor(window, interval, zone);
       await send(response, { ...common, kind, aggregates, buckets, labelAtEnd: false, single: false }, name);
+    } else if (kind === 'at') {
+      await send(response, { ...common, kind, times: resolveTimes(query.times ?? []) }, name);
     } else if (kind === 'modified') {
       await send(response, { ...common, kind, ...window }, name);
     } else {
@@ -252,6 +248,17 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     }
   });
   return router;
+}
+
+/** @throws a problem naming the text that is no time, or saying that there is none. */
+function resolveTimes(texts: readonly string[]): number[] {
+  if (texts.length === 0) throw badRequest('times: give at least one time.');
+  const now = nowMicros();
+  return texts.map((text) => {
+    const time = resolveTime(text, now);
+    if (time !== undefined) return time;
+    throw badRequest(`times: "${text}" is neither a date-time with its offset nor a relative one, such as now-6h.`);
+  });
 }
 
 const SECONDS = { s: 1, min: 60, h: 3600 } as const;

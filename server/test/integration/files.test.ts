@@ -95,6 +95,20 @@ test('a table of aggregates stands tag beside tag', async () => {
   expect(first!.slice(0, 3)).toEqual([iso(START), iso(START + 3600 * SECOND), '3599']);
 });
 
+test('values at times are a file, too, tag by tag', async () => {
+  const times = [START + 0.5 * SECOND, START + 1.5 * SECOND].map(iso).join(',');
+  const text = (await file(`kind=at&tags=Flow,Shift&times=${times}&format=csv&${window}`)).toString('utf8');
+  expect(parse(text)).toEqual([
+    ['tag', 'time', 'value', 'status', 'quality'],
+    ['Flow', iso(START + 0.5 * SECOND), String((valueOf(0) + valueOf(1)) / 2), '1026', 'Good, Interpolated'],
+    ['Flow', iso(START + 1.5 * SECOND), String((valueOf(1) + valueOf(2)) / 2), '1026', 'Good, Interpolated'],
+    ['Shift', iso(START + 0.5 * SECOND), 'plain', '1026', 'Good, Interpolated'],
+    ['Shift', iso(START + 1.5 * SECOND), 'with "quotes", a comma\r\nand a line', '1026', 'Good, Interpolated'],
+  ]);
+  const without = await site.call<{ detail: string }>('GET', `/history/export?kind=at&tags=Flow&${window}`);
+  expect([without.status, without.body.detail]).toEqual([400, 'times: give at least one time.']);
+});
+
 test('who leaves ends the reading', async () => {
   const left = new AbortController();
   const answer = await fetch(`${site.site.url}/api/v1/history/export?kind=raw&tags=Flow&format=csv&${window}`, {

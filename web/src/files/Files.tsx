@@ -7,7 +7,8 @@ import { Page } from '../controls/Page.tsx';
 import { Empty, Failure } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
 import { get, post, postFile } from '../server/calls.ts';
-import { useZone } from '../window/windowStore.ts';
+import { useSiteZone } from '../server/queries.ts';
+import { useWindowState } from '../window/windowStore.ts';
 import { ColumnTable } from './ColumnTable.tsx';
 
 type Columns = ImportedFile['columns'];
@@ -20,10 +21,12 @@ const planOf = (zone: string, columns: Columns): ImportPlan => ({
 const FOLLOW_MILLISECONDS = 500;
 
 export function Files() {
-  const zone = useZone();
+  const utc = useWindowState((state) => state.utc);
+  const siteZone = useSiteZone();
   const [columns, setColumns] = useState<Columns>([]);
   const take = useMutation({
-    mutationFn: (file: File) => postFile<ImportedFile>('/imports', { name: file.name, zone }, file),
+    mutationFn: async (file: File) =>
+      postFile<ImportedFile>('/imports', { name: file.name, zone: utc ? 'UTC' : await siteZone() }, file),
     onSuccess: (file) => setColumns(file.columns),
   });
   const file = take.data;

@@ -34,7 +34,15 @@ const span = ({ from, to }: TimeWindow): { from: string; to: string } => ({ from
 export const useSession = () =>
   useQuery({ queryKey: ['session'], queryFn: () => get<Session>('/session'), retry: false, staleTime: Infinity });
 
-export const useDesk = () => useQuery({ queryKey: ['desk'], queryFn: () => get<Desk>('/desk'), refetchInterval: 1000 });
+const desk = { queryKey: ['desk'], queryFn: () => get<Desk>('/desk') };
+
+export const useDesk = () => useQuery({ ...desk, refetchInterval: 1000 });
+
+/** The site's zone, for what must not happen by the wrong clock: waits for it where it is not known yet. */
+export function useSiteZone(): () => Promise<string> {
+  const client = useQueryClient();
+  return async () => (await client.ensureQueryData(desk)).zone;
+}
 
 export const useSources = () =>
   useQuery({

@@ -8,6 +8,7 @@ import { GRADE_COLOUR, gradeOf, showValue } from '../controls/values.ts';
 import { useAtTimes } from '../server/queries.ts';
 import { bothZones, offsetOf, stamp } from '../window/times.ts';
 import { useWindow, useWindowState, useZone } from '../window/windowStore.ts';
+import { timesOf } from './requests.ts';
 import type { TraceView } from './useTraceView.ts';
 
 interface Props {
@@ -23,7 +24,7 @@ export function AtTimesTable({ tag, view, onChange }: Props) {
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
   const [words, setWords] = useState(view.times);
-  const given = view.times.split(/[\s,]+/).filter(Boolean);
+  const given = timesOf(view);
   const wrong = given.filter((text) => !isTime(text));
   const { data, error } = useAtTimes(tag.name, wrong.length === 0 ? given : []);
   const quarters = [0, 0.25, 0.5, 0.75].map((share) => new Date(Math.round(from + share * (to - from))).toISOString());

@@ -4,7 +4,7 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { exportAddress, sqlFor, type Window } from './requests.ts';
-import type { TraceView } from './useTraceView.ts';
+import type { Read, TraceView } from './useTraceView.ts';
 
 interface Props {
   readonly view: TraceView;
@@ -19,6 +19,13 @@ const FORMATS: readonly (readonly [Format, string])[] = [
   ['parquet', 'Parquet'],
   ['json', 'JSON'],
 ];
+
+const WHAT: Readonly<Record<Read, string>> = {
+  processed: 'Aggregates of the window.',
+  raw: 'Raw values of the window, however many.',
+  at: 'Values at the times given.',
+  modified: 'Modified values of the window.',
+};
 
 export function TakeAway({ view, focused, window, zone }: Props) {
   const [all, setAll] = useState(true);
@@ -48,10 +55,7 @@ export function TakeAway({ view, focused, window, zone }: Props) {
           aria-label="Take away what is shown"
           className="z-20 w-72 rounded-paper border border-edge bg-raised p-3 shadow-lg"
         >
-          <p className="text-ink-2">
-            {view.read === 'processed' ? 'Aggregates' : view.read === 'modified' ? 'Modified values' : 'Raw values'} of
-            the window, however many.
-          </p>
+          <p className="text-ink-2">{WHAT[view.read]}</p>
           {view.names.length > 1 && (
             <>
               {option(`All ${view.names.length} tags, not only ${focused}`, all, setAll)}

@@ -16,11 +16,14 @@ const iso = (milliseconds: number): string => new Date(milliseconds).toISOString
 export const INTERVALS: readonly (readonly [value: string, words: string, length: number])[] = [
   ['PT1M', 'minute', 60_000],
   ['10 minutes', '10 minutes', 600_000],
+  ['15 minutes', '15 minutes', 900_000],
   ['PT1H', 'hour', 3_600_000],
   ['shift:three-shift', 'shift 06/14/22', 28_800_000],
   ['P1D', 'day', 86_400_000],
   ['week', 'week', 604_800_000],
   ['month', 'month', 2_629_800_000],
+  ['quarter', 'quarter', 7_889_400_000],
+  ['year', 'year', 31_557_600_000],
 ];
 /** More rows than this no one reads: the interval grows with the window. */
 const MOST_ROWS = 800;
@@ -76,13 +79,30 @@ export function exportAddress(
   format: Format,
   layout: 'table' | 'sheets',
 ): string {
-  const kind = view.read === 'modified' ? 'modified' : view.read === 'processed' ? 'processed' : 'raw';
-  const parameters =
-    kind === 'processed'
-      ? tableRequest(view, names, view.aggregates, window, zone)
-      : { tags: names.join(','), from: iso(window.from), to: iso(window.to) };
-  return address('/history/export', { kind, format, layout, ...parameters });
+  const common = { kind: view.read, format, layout };
+  const parameters = { tags: names.join(','), from: iso(window.from), to: iso(window.to) };
+  switch (view.read) {
+    case 'processed':
+      return address('/history/export', { ...common, ...tableRequest(view, names, view.aggregates, window, zone) });
+    case 'at':
+      return address('/history/export', { ...common, ...parameters, times: timesOf(view).join(',') });
+    default:
+      return address('/history/export', { ...common, ...parameters });
+  }
 }
+
+/** The times that are read, as they were given. */
+export const timesOf = ({ times }: TraceView): string[] => times.split(/[\s,]+/).filter(Boolean);
+
+/** A time of SQL: an instant, or one relative to its own present. */
+function sqlTime(text: string): string {
+  const relative = /^now(?:([+-])(\d+)([smhdw]))?$/.exec(text);
+  if (!relative) return `timestamptz ${literal(text)}`;
+  const [, sign, count, letter = ''] = relative;
+  return sign ? `now() ${sign} interval '${count} ${UNITS[letter]}'` : 'now()';
+}
+
+const UNITS: Readonly<Record<string, string>> = { s: 'seconds', m: 'minutes', h: 'hours', d: 'days', w: 'weeks' };
 
 const literal = (text: string): string => `'${text.replaceAll("'", "''")}'`;
 
@@ -95,11 +115,17 @@ export function sqlFor(view: TraceView, names: readonly string[], window: Window
   if (view.read === 'modified') {
     return `SELECT * FROM history.modified WHERE tag IN (${names.map(literal).join(', ')}) AND time >= ${from} AND time < ${to} ORDER BY tag, time;`;
   }
-  if (view.read !== 'processed') return `${samples}\nORDER BY tag, time;`;
+  if (view.read === 'at') {
+    const tags = names.map((name) => `(${literal(name)})`).join(', ');
+    const times = timesOf(view)
+      .map((text) => `(${sqlTime(text)})`)
+      .join(', ');
+    // Held, not sloped: the last value of the day before each time.
+    return `SELECT wanted.tag, at, last.* FROM (VALUES ${tags}) AS wanted(tag), (VALUES ${times}) AS times(at), LATERAL (\n  SELECT time, value, text, quality FROM history.sample(wanted.tag, at - interval '1 day', at + interval '1 microsecond')\n  ORDER BY time DESC LIMIT 1) AS last ORDER BY tag, at;`;
+  }
+  if (view.read === 'raw') return `${samples}\nORDER BY tag, time;`;
   const [interval, words] = intervalFor(view.interval, window);
-  const calendar = { day: 'day', week: 'week', month: 'month', hour: 'hour', minute: 'minute' }[words];
-  const bucket = calendar
-    ? `date_trunc('${calendar}', time, ${literal(zone)})`
-    : `date_bin('${interval === '10 minutes' ? '10 minutes' : '8 hours'}', time, ${from})`;
+  const binned = /^\d+ minutes$/.test(interval) ? interval : interval.startsWith('shift') ? '8 hours' : null;
+  const bucket = binned ? `date_bin('${binned}', time, ${from})` : `date_trunc('${words}', time, ${literal(zone)})`;
   return `SELECT tag, ${bucket} AS interval, avg(value) AS mean_of_samples, min(value), max(value), count(*)\nFROM (${samples}) AS samples WHERE quality = 'Good' GROUP BY 1, 2 ORDER BY 1, 2;`;
 }

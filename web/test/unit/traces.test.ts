@@ -1,9 +1,11 @@
 import type { CoverageAnswer, EnvelopeAnswer } from '@wide-ledger/contract';
 import { coverageOf } from '../../src/strip/coverageOf.ts';
 import { pointsOf } from '../../src/traces/points.ts';
+import { exportAddress, sqlFor } from '../../src/traces/requests.ts';
+import type { TraceView } from '../../src/traces/useTraceView.ts';
 import { windowWords, offsetOf, bothZones } from '../../src/window/times.ts';
 import { hold, showLast, tick, toggleLive, useWindowState, windowParameters } from '../../src/window/windowStore.ts';
-import { gradeOf, showAge, showBytes, showNumber, showValue } from '../../src/controls/values.ts';
+import { digitsOf, gradeOf, showAge, showBytes, showNumber, showValue } from '../../src/controls/values.ts';
 
 describe('a trend', () => {
   const envelope = (gaps: EnvelopeAnswer['gaps']): EnvelopeAnswer => ({
@@ -29,6 +31,49 @@ describe('a trend', () => {
       { x: 20, y: 2 },
       { x: 60, y: 3 },
     ]);
+  });
+});
+
+describe('what is shown, to take along', () => {
+  const view = (changes: Partial<TraceView>): TraceView => ({
+    names: ['A', 'B'],
+    read: 'processed',
+    aggregates: ['TimeAverage'],
+    interval: 'P1D',
+    labelAtEnd: false,
+    together: false,
+    logarithmic: false,
+    stepped: new Map(),
+    cursors: null,
+    cycle: 0,
+    times: '',
+    ...changes,
+  });
+  const week = { from: Date.UTC(2026, 9, 19), to: Date.UTC(2026, 9, 26) };
+  const file = (changes: Partial<TraceView>): URLSearchParams =>
+    new URLSearchParams(exportAddress(view(changes), ['A'], week, 'Europe/Berlin', 'csv', 'table').split('?')[1]);
+  const sql = (changes: Partial<TraceView>): string => sqlFor(view(changes), ['A', "B's"], week, 'Europe/Berlin');
+
+  test('is a file of the read that is shown', () => {
+    expect(Object.fromEntries(file({}))).toMatchObject({
+      kind: 'processed',
+      aggregates: 'TimeAverage',
+      interval: 'P1D',
+    });
+    expect(file({ read: 'raw' }).get('kind')).toBe('raw');
+    expect(Object.fromEntries(file({ read: 'at', times: 'now-1h, now' }))).toMatchObject({
+      kind: 'at',
+      times: 'now-1h,now',
+    });
+    expect(file({ read: 'modified' }).get('kind')).toBe('modified');
+  });
+  test('is SQL with the same buckets, and names that cannot break out of it', () => {
+    expect(sql({})).toContain("date_trunc('day', time, 'Europe/Berlin')");
+    expect(sql({ interval: 'quarter' })).toContain("date_trunc('quarter', time, 'Europe/Berlin')");
+    expect(sql({ interval: '15 minutes' })).toContain("date_bin('15 minutes', time, '2026-10-19T00:00:00.000Z')");
+    expect(sql({ read: 'raw' })).toContain("history.sample('B''s',");
+    const at = sql({ read: 'at', times: 'now-2h,2026-10-20T00:00:00Z' });
+    expect(at).toContain("(now() - interval '2 hours'), (timestamptz '2026-10-20T00:00:00Z')");
   });
 });
 
@@ -89,6 +134,7 @@ describe('words', () => {
   test('show values, sizes and ages as people read them', () => {
     expect(showNumber(1234567.5)).toBe('1\u2009234\u2009567.5');
     expect([showValue(null), showValue(true), showValue('open')]).toEqual(['—', 'yes', 'open']);
+    expect([[1, 2], [1.5, 2, null], [0.1 + 0.2], [1 / 3, 5]].map(digitsOf)).toEqual([0, 1, 1, 3]);
     expect(showBytes(23_200_000)).toBe('23.2 MB');
     expect([showAge(400), showAge(65_000), showAge(600_000)]).toEqual(['0.4 s ago', '65 s ago', '10 min ago']);
     expect([0, 0x40a40000, 0x80310000].map(gradeOf)).toEqual(['Good', 'Uncertain', 'Bad']);
