@@ -99,7 +99,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
               </th>
               {view.together
                 ? names.map((name, i) => (
-                    <th key={name} className="min-w-28 font-normal">
+                    <th key={name} className="min-w-28 font-normal last:pr-3">
                       <span className="figure">{name}</span>
                       <br />
                       {i === 0 ? picker(chosen[0]!, 0) : chosen[0]}
@@ -130,7 +130,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
                     ? names.map((name) => {
                         const key = column(name, chosen[0]!);
                         return (
-                          <td key={name} className="figure" title={String(row[`${key} quality`] ?? '')}>
+                          <td key={name} className="figure last:pr-3" title={String(row[`${key} quality`] ?? '')}>
                             {showValue(row[key] ?? null, digitsByKey.get(key))}
                             <span className={toneOf(String(row[`${key} quality`] ?? ''))}>
                               {String(row[`${key} quality`] ?? '').startsWith('Good') ? '' : ' ·'}
