@@ -313,7 +313,7 @@ const averaging = await fastest(3, () =>
 );
 row('decoding frames, one core', `${(0.5 / decoding).toFixed(1)} M samples/s`);
 row('hourly time average in core alone', `${((30 * DAY) / averaging / 1e6).toFixed(1)} M samples/s`);
-const sqlDecode = await fastest(1, () =>
+const sqlDecode = await fastest(3, () =>
   client.query(`SELECT count(*) FROM history.sample('Month', to_timestamp(${START}), to_timestamp(${START + DAY}))`),
 );
 row('history.sample in SQL', `${thousands(DAY / sqlDecode)} samples/s`);

@@ -18,6 +18,8 @@ export interface BlockKey {
 export interface BlockPlace extends BlockKey {
   readonly last: number;
   readonly samples: number;
+  /** Of a block that is sure to be needed its bytes, found along with it. */
+  readonly bytes?: Buffer | null;
 }
 
 /** The table of a UTC month, by the month's first microsecond. */
@@ -54,10 +56,10 @@ export async function findBlocks(
     const table = monthTable('ledger_block', month);
     const { rows } = await client.query<BlockPlace & { span: number }>(
       `SELECT wanted.span, b.* FROM unnest($1::int[], $2::bigint[], $3::bigint[], $4::int[]) AS wanted(tag, lo, hi, span), LATERAL (
-        (SELECT tag_id AS tag, first_time AS first, last_time AS last, samples FROM ${table}
+        (SELECT tag_id AS tag, first_time AS first, last_time AS last, samples, frame AS bytes FROM ${table}
            WHERE tag_id = wanted.tag AND first_time <= wanted.hi AND last_time >= wanted.lo)
         UNION ALL
-        (SELECT tag_id, first_time, last_time, samples FROM ${table}
+        (SELECT tag_id, first_time, last_time, samples, NULL FROM ${table}
            WHERE tag_id = wanted.tag AND first_time < wanted.lo AND last_time < wanted.lo
            ORDER BY first_time DESC LIMIT 8)) AS b`,
       [
@@ -72,9 +74,12 @@ export async function findBlocks(
   return found;
 }
 
-export async function readBlocks(client: PoolClient, keys: readonly BlockKey[]): Promise<Map<string, Frame>> {
+/** The samples of blocks; those that came without their bytes are fetched. */
+export async function readBlocks(client: PoolClient, places: readonly BlockPlace[]): Promise<Map<string, Frame>> {
   const blocks = new Map<string, Frame>();
-  for (const [month, ofMonth] of byMonth(keys, ({ first }) => first)) {
+  for (const place of places) if (place.bytes) blocks.set(keyOf(place), decodeFrame(place.bytes));
+  const missing = places.filter(({ bytes }) => !bytes);
+  for (const [month, ofMonth] of byMonth(missing, ({ first }) => first)) {
     const { rows } = await client.query<BlockKey & { frame: Buffer }>(
       `SELECT b.tag_id AS tag, b.first_time AS first, b.frame FROM unnest($1::int[], $2::bigint[]) AS k(tag, first)
          JOIN ${monthTable('ledger_block', month)} b ON b.tag_id = k.tag AND b.first_time = k.first`,
@@ -147,9 +152,14 @@ export interface Modified extends Displaced {
   readonly reason: string | null;
 }
 
-export async function keepModified(client: PoolClient, modified: readonly Modified[]): Promise<void> {
+/** @param prepare makes the tables of months, as {@link prepareMonths} does. */
+export async function keepModified(
+  client: PoolClient,
+  modified: readonly Modified[],
+  prepare: typeof prepareMonths = prepareMonths,
+): Promise<void> {
   if (modified.length === 0) return;
-  await prepareMonths(client, 'modified_sample', new Set(modified.map(({ time }) => monthStart(time))));
+  await prepare(client, 'modified_sample', new Set(modified.map(({ time }) => monthStart(time))));
   await client.query(
     `INSERT INTO modified_sample (tag_id, time, value, text, status, origin, kind, modified_by, modified_at, reason)
        SELECT * FROM unnest($1::int[], $2::bigint[], $3::float8[], $4::text[], $5::bigint[], $6::smallint[], $7::text[], $8::text[], $9::timestamptz[], $10::text[])`,

@@ -10,16 +10,7 @@ import {
 } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
 import type { Logger } from 'pino';
-import {
-  findBlocks,
-  keepModified,
-  keyOf,
-  prepareMonths,
-  readBlocks,
-  replaceBlocks,
-  type BlockKey,
-  type Modified,
-} from './blocks.ts';
+import { findBlocks, keepModified, keyOf, prepareMonths, readBlocks, replaceBlocks, type Modified } from './blocks.ts';
 import { markOf, nextEntries, waitingSince, type EntryRow, type Mark } from './entries.ts';
 import { cutIntoSegments, placeSegments } from './plan.ts';
 
@@ -42,7 +33,7 @@ export class Posting {
   private running: Promise<void> = Promise.resolve();
   private wake: (() => void) | null = null;
   /** Months whose tables are known to be there. */
-  private readonly prepared = new Set<number>();
+  private readonly prepared = new Set<string>();
   /** Sentence about the last failure; null while all is well. */
   failure: string | null = null;
 
@@ -108,7 +99,7 @@ export class Posting {
       if (entries.length === 0) return 0;
       // Outside the transaction: making a month's tables locks the ledger for a moment.
       const additions = collectByTag(entries);
-      await this.prepare(client, monthsOf(additions));
+      await this.prepare(client, 'ledger_block', monthsOf(additions));
       await client.query('BEGIN');
       if (!(await takeMark(client, after))) {
         await client.query('ROLLBACK');
@@ -130,12 +121,12 @@ export class Posting {
     }
   }
 
-  private async prepare(client: PoolClient, months: Iterable<number>): Promise<void> {
-    const missing = [...months].filter((month) => !this.prepared.has(month));
+  private readonly prepare: typeof prepareMonths = async (client, table, months) => {
+    const missing = [...months].filter((month) => !this.prepared.has(`${table} ${month}`));
     if (missing.length === 0) return;
-    await prepareMonths(client, 'ledger_block', missing);
-    for (const month of missing) this.prepared.add(month);
-  }
+    await prepareMonths(client, table, missing);
+    for (const month of missing) this.prepared.add(`${table} ${month}`);
+  };
 
   /** What belongs to this store. */
   private async ownOf(additions: Map<number, Addition[]>): Promise<Map<number, Addition[]>> {
@@ -157,7 +148,7 @@ export class Posting {
     const found = await findBlocks(client, segments.flat());
     let next = 0;
     const placements = segments.flatMap((ofTag) => placeSegments(ofTag, found.slice(next, (next += ofTag.length))));
-    const gone: BlockKey[] = placements.flatMap(({ blocks }) => blocks);
+    const gone = placements.flatMap(({ blocks }) => blocks);
     const old = await readBlocks(client, gone);
     const come: { tag: number; frame: Frame }[] = [];
     const modified: Modified[] = [];
@@ -172,7 +163,7 @@ export class Posting {
       }
     }
     await replaceBlocks(client, gone, come);
-    await keepModified(client, modified);
+    await keepModified(client, modified, this.prepare);
   }
 }
 
