@@ -17,12 +17,24 @@ export function rawAnswer(stores: Stores, request: RawRequest, waiting: Waiting)
     tables: request.tags.map((tag) => ({
       name: named ? 'history' : tag.name,
       columns,
-      batches: (request.newestFirst ? newestOf : samplesOf)(stores, request, tag, named, foot, waiting),
+      batches: (request.newestFirst ? newestOf : samplesOf)({ stores, request, tag, named, foot, waiting }),
     })),
     list: 'samples',
     head: request.echo,
     foot: () => foot,
   };
+}
+
+/** One tag's share of a request. */
+interface TagReading {
+  readonly stores: Stores;
+  readonly request: RawRequest;
+  readonly tag: ReadTag;
+  /** Whether rows begin with the tag's name. */
+  readonly named: boolean;
+  /** Takes the cursor of the next page. */
+  readonly foot: { next?: string };
+  readonly waiting: Waiting;
 }
 
 /** A sample as a row. @param named whether it begins with the tag's name. */
@@ -36,14 +48,8 @@ const rowWriter =
   };
 
 /** The last samples of the window, newest first. The next page ends before the oldest of them. */
-async function* newestOf(
-  stores: Stores,
-  { from, to, limit }: RawRequest,
-  tag: ReadTag,
-  named: boolean,
-  foot: { next?: string },
-  waiting: Waiting,
-): AsyncGenerator<Row[]> {
+async function* newestOf({ stores, request, tag, named, foot, waiting }: TagReading): AsyncGenerator<Row[]> {
+  const { from, to, limit } = request;
   const rowOf = rowWriter(tag, named);
   const most = limit ?? Infinity;
   const [begin, found] = await askLedger(stores, tag, async (ledger) => {
@@ -73,14 +79,8 @@ async function* newestOf(
   yield rows;
 }
 
-async function* samplesOf(
-  stores: Stores,
-  { from, to, bounds, limit }: RawRequest,
-  tag: ReadTag,
-  named: boolean,
-  foot: { next?: string },
-  waiting: Waiting,
-): AsyncGenerator<Row[]> {
+async function* samplesOf({ stores, request, tag, named, foot, waiting }: TagReading): AsyncGenerator<Row[]> {
+  const { from, to, bounds, limit } = request;
   const rowOf = rowWriter(tag, named);
   /** The sample before the window, until it is known whether one lies on the window's start. */
   let before: Row | null = null;
