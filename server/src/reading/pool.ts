@@ -1,7 +1,6 @@
 /** The pool of reading threads as the server's own thread sees it. */
-import { once } from 'node:events';
 import { availableParallelism } from 'node:os';
-import { MessageChannel } from 'node:worker_threads';
+import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
 import type { Chunk } from './formats/table.ts';
 import type { ReadRequest } from './requests.ts';
@@ -10,6 +9,29 @@ import type { ReadMessage, ReadTask } from './thread.ts';
 
 /** Readings that one thread keeps going at a time: a slow download does not hold up the others. */
 const READINGS_PER_THREAD = 8;
+
+/**
+ * Asks a reading for its next message. No promise outlives its message: one that every next answer raced against would
+ * hold on to all of them, a year of values, until the reading ends.
+ */
+function askFor(port: MessagePort, running: Promise<void>, signal: AbortSignal): () => Promise<ReadMessage> {
+  let expected: { resolve: (message: ReadMessage) => void; reject: (error: Error) => void } | null = null;
+  let failure: Error | null = null;
+  const fail = (error: unknown): void => {
+    failure = error as Error;
+    expected?.reject(failure);
+  };
+  port.on('message', (message: ReadMessage) => expected?.resolve(message));
+  running.catch(fail);
+  signal.addEventListener('abort', () => fail(signal.reason), { once: true });
+  if (signal.aborted) fail(signal.reason);
+  return () =>
+    new Promise((resolve, reject) => {
+      expected = { resolve, reject };
+      if (failure) reject(failure);
+      else port.postMessage('more');
+    });
+}
 
 export class ReadingPool {
   private readonly pool: Piscina<ReadTask, void>;
@@ -35,15 +57,10 @@ export class ReadingPool {
   async *read(request: ReadRequest, signal: AbortSignal): AsyncGenerator<Chunk> {
     const { port1: here, port2: there } = new MessageChannel();
     const running = this.pool.run({ port: there, request }, { transferList: [there] });
-    const failed = running.then(
-      () => new Promise<never>(() => undefined),
-      (error: unknown) => Promise.reject(error as Error),
-    );
-    failed.catch(() => undefined);
+    const ask = askFor(here, running, signal);
     try {
       for (;;) {
-        here.postMessage('more');
-        const [message] = (await Promise.race([once(here, 'message', { signal }), failed])) as [ReadMessage];
+        const message = await ask();
         if ('end' in message) return;
         if ('failure' in message) {
           throw Object.assign(new Error(message.failure.message), { code: message.failure.code });

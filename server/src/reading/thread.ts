@@ -2,7 +2,6 @@
  * A reading thread: queries, decoding, computing and formatting happen here, so that the server's own thread only
  * passes bytes on. A task brings a port; each message on it asks for the next chunk, closing it ends the task.
  */
-import { once } from 'node:events';
 import { workerData, type MessagePort } from 'node:worker_threads';
 import { pino } from 'pino';
 import { Seal } from '../access/seal.ts';
@@ -31,15 +30,26 @@ const stores = new Stores(openPool(settings.databaseUrl, log, CONNECTIONS), new 
 
 export default async function read({ port, request }: ReadTask): Promise<void> {
   const waiting = { gone: false };
-  const closed = once(port, 'close').then(() => {
-    waiting.gone = true;
-    return null;
+  let asked = 0;
+  let wake: (() => void) | null = null;
+  port.on('message', () => {
+    asked++;
+    wake?.();
   });
+  port.once('close', () => {
+    waiting.gone = true;
+    wake?.();
+  });
+  /** The next request for a chunk, or the news that nobody wants one. */
+  const nextRequest = async (): Promise<boolean> => {
+    if (asked === 0 && !waiting.gone) await new Promise<void>((resolve) => (wake = resolve));
+    asked--;
+    return !waiting.gone;
+  };
   const chunks = answer(stores, request, waiting);
   try {
     for (;;) {
-      // The next request for a chunk, or the news that nobody wants one.
-      if ((await Promise.race([once(port, 'message'), closed])) === null) break;
+      if (!(await nextRequest())) break;
       const next = await chunks.next();
       port.postMessage((next.done ? { end: true } : { chunk: next.value }) satisfies ReadMessage);
       if (next.done) break;

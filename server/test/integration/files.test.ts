@@ -1,11 +1,15 @@
 /** Files of history out of the archive, read back by libraries that know nothing of it. */
-import { packEntry } from '@wide-ledger/core';
+import { DEFAULT_CONFIGURATION, packEntry } from '@wide-ledger/core';
 import { DuckDBInstance } from '@duckdb/node-api';
 import exceljs from 'exceljs';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setFlagsFromString } from 'node:v8';
+import { runInNewContext } from 'node:vm';
 import { parse } from 'csv-parse/sync';
+import { ROOT } from '../../../launch/ground.mjs';
+import { ReadingPool } from '../../src/reading/pool.ts';
 import { TestSite, frameOf } from './testSite.ts';
 
 const site = await TestSite.open();
@@ -107,6 +111,37 @@ test('values at times are a file, too, tag by tag', async () => {
   ]);
   const without = await site.call<{ detail: string }>('GET', `/history/export?kind=at&tags=Flow&${window}`);
   expect([without.status, without.body.detail]).toEqual([400, 'times: give at least one time.']);
+});
+
+test('of a long file nothing is held on to that was handed over', async () => {
+  setFlagsFromString('--expose-gc');
+  const collectGarbage = runInNewContext('gc') as () => void;
+  const [{ id }] = (await site.query<{ id: number }>("SELECT id FROM tag WHERE name = 'Flow'")) as [{ id: number }];
+  const pool = new ReadingPool(join(ROOT, 'server/dist/readingLoader.cjs'), {
+    databaseUrl: site.databaseUrl,
+    sealKey: new Uint8Array(32),
+    logLevel: 'silent',
+  });
+  const tag = { id, name: 'Flow', type: 'real', unit: '', states: null, store: 1, watchedUntil: -Infinity } as const;
+  const span = { from: START, to: START + N * SECOND, bounds: false, newestFirst: false, limit: null } as const;
+  const request = { kind: 'raw', format: 'xlsx', layout: 'table', echo: {}, ...span } as const;
+  const handed: WeakRef<Uint8Array>[] = [];
+  const reading = pool.read(
+    { ...request, tags: [{ ...tag, configuration: DEFAULT_CONFIGURATION }] },
+    new AbortController().signal,
+  );
+  try {
+    for (let chunk = await reading.next(); handed.length < 12; chunk = await reading.next()) {
+      expect(chunk.done).toBe(false);
+      handed.push(new WeakRef(chunk.value as Uint8Array));
+    }
+    await new Promise((done) => setImmediate(done));
+    collectGarbage();
+    expect(handed.slice(0, 10).filter((chunk) => chunk.deref() !== undefined)).toEqual([]);
+  } finally {
+    await reading.return(undefined);
+    await pool.close();
+  }
 });
 
 test('who leaves ends the reading', async () => {
