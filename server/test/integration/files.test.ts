@@ -144,9 +144,9 @@ test('of a long file nothing is held on to that was handed over', async () => {
   }
 });
 
-test('who leaves ends the reading', async () => {
+test.each(['csv', 'xlsx'])('who leaves a file of %s ends the reading', async (format) => {
   const left = new AbortController();
-  const answer = await fetch(`${site.site.url}/api/v1/history/export?kind=raw&tags=Flow&format=csv&${window}`, {
+  const answer = await fetch(`${site.site.url}/api/v1/history/export?kind=raw&tags=Flow&format=${format}&${window}`, {
     headers: { cookie: site.cookie },
     signal: left.signal,
   });

@@ -1,4 +1,5 @@
 import exceljs from 'exceljs';
+import { once, type EventEmitter } from 'node:events';
 import { PassThrough } from 'node:stream';
 import type { Answer, Cell, Chunk, Column, Row } from './table.ts';
 
@@ -19,7 +20,28 @@ export async function* writeXlsx(answer: Answer): AsyncGenerator<Chunk> {
   await writing;
 }
 
+/** A stream of whatever age: those inside the library are too old to have `writableNeedDrain`. */
+interface Sink extends EventEmitter {
+  readonly _writableState: { readonly needDrain: boolean };
+}
+
+/**
+ * Waits until the rows written so far were compressed and taken. The library itself hands them on without asking, so
+ * that a long table would pile up in memory: its sheets know where they are piped to.
+ * @throws AbortError when nobody takes them any more.
+ */
+async function untilTaken(sheet: exceljs.Worksheet, out: PassThrough, signal: AbortSignal): Promise<void> {
+  const { pipes } = (sheet as unknown as { stream: { pipes: Sink[] } }).stream;
+  for (const sink of pipes) {
+    signal.throwIfAborted();
+    if (sink._writableState.needDrain) await once(sink, 'drain', { signal });
+  }
+  if (out.writableNeedDrain) await once(out, 'drain', { signal });
+}
+
 async function fill(out: PassThrough, { tables }: Answer): Promise<void> {
+  const left = new AbortController();
+  out.once('close', () => left.abort());
   const book = new exceljs.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true });
   const names = new Set<string>();
   for (const { name, columns, batches } of tables) {
@@ -35,7 +57,7 @@ async function fill(out: PassThrough, { tables }: Answer): Promise<void> {
         sheet.addRow(cellsOf(columns, row)).commit();
         rows++;
       }
-      if (out.writableNeedDrain) await new Promise((done) => out.once('drain', done));
+      await untilTaken(sheet, out, left.signal);
     }
     sheet.commit();
   }
