@@ -43,6 +43,24 @@ describe('instants', () => {
     );
   });
 
+  test('are written as Date writes them, with what is beyond its milliseconds', () => {
+    // Several in a row, so that days that come again and days that do not are both met.
+    const instants = fc.array(fc.integer({ min: -2_000_000_000_000_000, max: 9_000_000_000_000_000 }), {
+      minLength: 1,
+    });
+    fc.assert(
+      fc.property(instants, fc.nat(3 * DAY), (given, step) => {
+        for (const micros of given.flatMap((one) => [one, one + step, one])) {
+          const milliseconds = Math.floor(micros / 1000);
+          const beyond = micros - milliseconds * 1000;
+          const text = new Date(milliseconds).toISOString();
+          const expected = beyond === 0 ? text : `${text.slice(0, -1)}${String(beyond).padStart(3, '0')}Z`;
+          expect(formatInstant(micros)).toBe(expected);
+        }
+      }),
+    );
+  });
+
   test('relative times are resolved against the given present', () => {
     expect(resolveTime('now-6h', 10 * HOUR)).toBe(4 * HOUR);
     expect(resolveTime('now', 5)).toBe(5);

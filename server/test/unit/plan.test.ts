@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { BLOCK_SAMPLES, HOUR, SECOND, cutIntoBlocks, emptyFrame, mergeFrames, type Frame } from '@wide-ledger/core';
+import {
+  BLOCK_SAMPLES,
+  HOUR,
+  SECOND,
+  cutIntoBlocks,
+  emptyFrame,
+  mergeFrames,
+  monthStart,
+  type Frame,
+} from '@wide-ledger/core';
 import { cutIntoSegments, placeSegments } from '../../src/ledger/plan.ts';
 
 const frameAt = (times: readonly number[]): Frame => ({
@@ -59,6 +68,22 @@ test('a slow tag’s small blocks stay few, and each sample is rewritten a few t
   for (let i = 0; i < n; i += 5) ledger.post([0, 1, 2, 3, 4].map((k) => (i + k) * SECOND));
   expect(ledger.blocks.length).toBeLessThan(n / BLOCK_SAMPLES + 14);
   expect(ledger.rewritten / n).toBeLessThan(Math.log2(BLOCK_SAMPLES) * 1.5);
+});
+
+test('new samples are cut where months meet, and each sample is in exactly one piece', () => {
+  const months = fc.array(fc.integer({ min: 0, max: 400 * 24 * 4 }), { minLength: 1, maxLength: 60 });
+  fc.assert(
+    fc.property(months, (quarters) => {
+      const times = [...new Set(quarters)].map((n) => n * (HOUR / 4));
+      const segments = cutIntoSegments(1, [frameAt(times)]);
+      for (const { first, last, samples, parts } of segments) {
+        expect(monthStart(first)).toBe(monthStart(last));
+        expect(parts.reduce((sum, { frame }) => sum + frame.times.length, 0)).toBe(samples);
+      }
+      const inPieces = segments.flatMap(({ parts }) => parts.flatMap(({ frame }) => [...frame.times]));
+      expect(inPieces.sort((a, b) => a - b)).toEqual([...times].sort((a, b) => a - b));
+    }),
+  );
 });
 
 test('a late value far back does not touch what lies between it and the present', () => {
