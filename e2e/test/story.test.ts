@@ -174,6 +174,59 @@ test('a value is corrected with a reason; the table marks it and the modified hi
   await expectAccessible();
 });
 
+test('a long list of raw values goes back page by page, and holds the window for who reads it', async () => {
+  await go('/traces?last=43200&tags=TW-PT-102&below=raw');
+  const shown = async (): Promise<number> =>
+    Number(/([\d\s]+)(?:so far|values)/.exec(await textOf('[aria-label="Raw values"]'))![1]!.replaceAll(/\s/g, ''));
+  await eventually('the newest page is there', async () => (await shown()) === 2000);
+  const newest = await attribute('[data-testid=raw] [data-sample]', 'data-sample');
+  const scroll = "const list = document.querySelector('[data-testid=raw]'); list.scrollTop = list.scrollHeight";
+  await eventually('two more pages came', async () => {
+    await browser.driver.executeScript(scroll);
+    return (await shown()) >= 6000;
+  });
+  expect(await browser.driver.getCurrentUrl()).toContain('to=');
+  await browser.driver.executeScript(scroll);
+  await eventually('older values are listed', async () => {
+    const rows = await browser.driver.findElements(By.css('[data-testid=raw] [data-sample]'));
+    const times = await Promise.all(rows.map((row) => row.getAttribute('data-sample')));
+    return times.length > 5 && times.every((time, i) => time! < newest && (i === 0 || time! < times[i - 1]!));
+  });
+});
+
+test('a tag beyond the first page of tags is found, drawn and read', async () => {
+  await go('/traces?last=7200&tags=TW-PT-102');
+  const spare = Array.from({ length: 300 }, (_, i) => ({
+    name: `ZZ-${1000 + i}`,
+    unit: 'kPa',
+    place: 'Zone of spares',
+  }));
+  const time = (minutes: number): string => new Date(Date.now() - minutes * 60_000).toISOString();
+  const samples = [90, 30].map((minutes) => ({ tag: 'ZZ-1299', time: time(minutes), value: 42.5 }));
+  for (const [path, body] of [
+    ['/api/v1/tags', spare],
+    ['/api/v1/samples', { samples }],
+  ] as const) {
+    await browser.driver.executeAsyncScript(
+      `fetch(arguments[0], { method: 'POST', headers: { 'content-type': 'application/json' }, body: arguments[1] }).then(arguments[2])`,
+      path,
+      JSON.stringify(body),
+    );
+  }
+  const field = await find('[aria-label="Add a tag"]');
+  await field.sendKeys('spares 1299');
+  await eventually('it is offered', async () => (await attribute('#found-tags option', 'value')) === 'ZZ-1299');
+  await field.sendKeys(Key.ENTER);
+  const chip = await browser.driver.wait(
+    until.elementLocated(By.xpath('//button[contains(., "ZZ-1299") and contains(., "kPa")]')),
+    WAIT,
+  );
+  await chip.click();
+  await press('Raw');
+  await eventually('its values are listed', async () => (await textOf('[data-testid=raw]')).includes('42.5'));
+  await expectAccessible();
+});
+
 test('values at times, and what is shown can be taken away as file, address and SQL', async () => {
   await go('/traces?last=3600&tags=TW-PT-102,TW-TT-203&below=at');
   await press('Quarters of the window');
@@ -258,7 +311,7 @@ test('cut: the strip opens and the trend stops; restored: the gap, its cause and
   await eventually('the gap is listed', async () =>
     (await textOf('[aria-label="Gaps in this window"]')).includes('Nothing answers on'),
   );
-  const row = await find('[data-gap]');
+  const row = await browser.driver.findElement(By.xpath('//*[@data-gap][contains(., "Nothing answers on")]'));
   expect(await row.findElement(By.css('[data-length]')).getText()).toMatch(/^\d+ s$|^\d+ min/);
   await row.click();
   await eventually('the leaf tells the cause', async () =>

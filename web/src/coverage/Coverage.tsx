@@ -12,12 +12,16 @@ import { Strip, StripLegend } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
 import { useMoreAt } from '../controls/useMoreAt.ts';
 import { clock, lengthWords, windowWords } from '../window/times.ts';
-import { useWindow, useZone } from '../window/windowStore.ts';
+import { useWindow, useZone, type TimeWindow } from '../window/windowStore.ts';
 import { GapLeaf } from './GapLeaf.tsx';
 
 const ROW_HEIGHT = 30;
 
-const keyOf = (gap: Gap): string => `${gap.source ?? ''}|${gap.tag ?? ''}|${gap.from}`;
+/** What tells a gap from the others, and stays while a live window moves along: an edge that the window does not cut. */
+function keyOf({ source, tag, from, to }: Gap, window: TimeWindow): string {
+  const edge = Date.parse(from) > window.from ? from : Date.parse(to) < window.to ? to : '';
+  return `${source ?? ''}|${tag ?? ''}|${edge}`;
+}
 
 export function Coverage() {
   const [search] = useSearchParams();
@@ -25,8 +29,9 @@ export function Coverage() {
   const { data: coverage, error } = useCoverage();
   const { data: gaps } = useGaps();
   const zone = useZone();
-  const { selected, select } = useSelection(gaps?.gaps.map(keyOf) ?? []);
-  const chosen = gaps?.gaps.find((gap) => keyOf(gap) === selected);
+  const window = useWindow();
+  const { selected, select } = useSelection(gaps?.gaps.map((gap) => keyOf(gap, window)) ?? []);
+  const chosen = gaps?.gaps.find((gap) => keyOf(gap, window) === selected);
   const sources = coverage?.rows.filter((row) => row.tag === null) ?? [];
   const watched =
     sources.length > 0 ? sources.reduce((sum, row) => sum + row.watchedPercent, 0) / sources.length : null;
@@ -68,14 +73,14 @@ export function Coverage() {
           <div role="listbox" aria-label="Gaps" className="min-h-0 flex-1 overflow-y-auto">
             {gaps?.gaps.map((gap) => (
               <div
-                key={keyOf(gap)}
+                key={keyOf(gap, window)}
                 role="option"
                 tabIndex={0}
                 data-gap
-                aria-selected={selected === keyOf(gap)}
-                onClick={() => select(keyOf(gap))}
-                onKeyDown={(event) => event.key === 'Enter' && select(keyOf(gap))}
-                className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === keyOf(gap) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
+                aria-selected={selected === keyOf(gap, window)}
+                onClick={() => select(keyOf(gap, window))}
+                onKeyDown={(event) => event.key === 'Enter' && select(keyOf(gap, window))}
+                className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === keyOf(gap, window) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
               >
                 <span className="figure w-44 truncate pl-[3px]">
                   {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}
