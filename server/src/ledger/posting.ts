@@ -94,19 +94,18 @@ export class Posting {
     const client = await (await this.store.pool()).connect();
     let broken: Error | undefined;
     try {
-      const after = await markOf(client);
-      const entries = await nextEntries(this.home, after, this.store.id, BATCH_SAMPLES);
-      if (entries.length === 0) return 0;
-      // Outside the transaction: making a month's tables locks the ledger for a moment.
-      const additions = collectByTag(entries);
-      await this.prepare(client, 'ledger_block', monthsOf(additions));
       await client.query('BEGIN');
-      if (!(await takeMark(client, after))) {
+      const after = await takeMark(client, { wait: false });
+      // Only now: while the mark is taken no tag changes its store, and what is read here is what will be written.
+      const entries = after ? await nextEntries(this.home, after, this.store.id, BATCH_SAMPLES) : [];
+      if (entries.length === 0) {
         await client.query('ROLLBACK');
         return 0;
       }
-      // Only now: while the mark is taken no tag changes its store.
-      await this.write(client, await this.ownOf(additions));
+      const additions = await this.ownOf(collectByTag(entries));
+      // On a connection of its own: making a month's tables locks the ledger, and this transaction is a long one.
+      await this.prepare(await this.store.pool(), 'ledger_block', monthsOf(additions));
+      await this.write(client, additions);
       await moveMark(client, entries[entries.length - 1]!, entries);
       await client.query('COMMIT');
       return entries.length;
@@ -167,14 +166,15 @@ export class Posting {
   }
 }
 
-/** Locks the mark if it still is where it was. While it is locked nobody else posts to this store. */
-export async function takeMark(client: PoolClient, expected?: Mark): Promise<Mark | null> {
+/**
+ * Locks the mark until the end of the transaction. Meanwhile nobody else posts to this store, and no tag moves to or from it.
+ * @returns null where somebody else has it and it is not to be waited for.
+ */
+export async function takeMark(client: PoolClient, { wait }: { wait: boolean }): Promise<Mark | null> {
   const { rows } = await client.query<Mark>(
-    `SELECT tx::text AS tx, id FROM posting FOR UPDATE ${expected ? 'SKIP LOCKED' : ''}`,
+    `SELECT tx::text AS tx, id FROM posting FOR UPDATE ${wait ? '' : 'SKIP LOCKED'}`,
   );
-  const [mark] = rows;
-  if (!mark || (expected && (mark.tx !== expected.tx || mark.id !== expected.id))) return null;
-  return mark;
+  return rows[0] ?? null;
 }
 
 async function moveMark(client: PoolClient, last: Mark, entries: readonly EntryRow[]): Promise<void> {

@@ -124,7 +124,7 @@ async function changeHands(stores: Stores, source: Pool, target: Pool, move: Mov
       await Promise.all([sourceLock.query('BEGIN'), targetLock.query('BEGIN')]);
       // Always the lower number first, so that two moves never wait for each other.
       const locks = move.from_store < move.to_store ? [sourceLock, targetLock] : [targetLock, sourceLock];
-      for (const lock of locks) await takeMark(lock);
+      for (const lock of locks) await takeMark(lock, { wait: true });
       const [sourceMark, targetMark] = [await markOf(sourceLock), await markOf(targetLock)];
       if (isBefore(targetMark, sourceMark)) {
         // The target would post again what the source has posted already: it has to catch up first.
