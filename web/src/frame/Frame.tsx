@@ -1,6 +1,6 @@
 /** The frame of the application: bar, rail, and the screen between them. */
 import { useQueryClient } from '@tanstack/react-query';
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
 import { Outlet, useSearchParams } from 'react-router';
 import { WINDOW_QUESTIONS, useDesk } from '../server/queries.ts';
 import { WindowBar } from '../window/WindowBar.tsx';
@@ -36,10 +36,15 @@ export function Frame() {
 
   const { live, length, utc } = useWindowState();
   const heldTo = useWindowState((state) => (state.live ? null : state.to));
+  // The address as it is when the time has come: a row that was chosen meanwhile stays in it.
+  const writeAddress = useRef(setSearch);
+  useEffect(() => {
+    writeAddress.current = setSearch;
+  });
   useEffect(() => {
     const timer = setTimeout(() => {
       const wanted = windowParameters(useWindowState.getState());
-      setSearch(
+      writeAddress.current(
         (current) => {
           for (const [name, value] of Object.entries(wanted)) {
             if (value === null) current.delete(name);
@@ -51,7 +56,6 @@ export function Frame() {
       );
     }, ADDRESS_MILLISECONDS);
     return () => clearTimeout(timer);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- only what the address holds
   }, [live, length, utc, heldTo]);
 
   return (
