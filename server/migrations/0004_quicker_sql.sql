@@ -181,3 +181,45 @@ BEGIN
     RETURN QUERY SELECT tags[s], times[s], vals[s], digits[s], stats[s], origs[s] FROM generate_series(1, n) AS s;
   END IF;
 END $$;
+
+-- As before, but the entries that were posted already are not decoded any more to find out that they were.
+CREATE OR REPLACE FUNCTION history.sample(tag_name text, from_time timestamptz, to_time timestamptz)
+RETURNS TABLE (tag text, "time" timestamptz, value double precision, text text, status bigint, quality text, origin text)
+LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$
+#variable_conflict use_column
+DECLARE
+  wanted record;
+  -- History lies between 1685 and 2255; beyond, and at infinity, is as far as that.
+  lo bigint := (extract(epoch FROM greatest(from_time, timestamptz '1685-01-01')) * 1000000)::bigint;
+  hi bigint := (extract(epoch FROM least(to_time, timestamptz '2255-01-01')) * 1000000)::bigint;
+  month_lo bigint := extract(epoch FROM date_trunc('month', greatest(from_time, timestamptz '1685-01-01') AT TIME ZONE 'UTC'))::bigint * 1000000;
+  fresh bigint[];
+  -- In variables, so that posted entries are passed over before they are decoded.
+  mark record;
+BEGIN
+  SELECT p.tx, p.id INTO mark FROM posting p;
+  SELECT t.id, t.name, t.type = 'text' AS textual INTO wanted FROM tag t WHERE t.name = tag_name;
+  IF NOT FOUND THEN RAISE EXCEPTION 'there is no tag "%"; SELECT tag FROM history.tag lists them', tag_name; END IF;
+  -- Entries not yet posted: for one time stamp the latest stands, also before the ledger's.
+  SELECT array_agg(DISTINCT d.micros) INTO fresh
+    FROM journal_entry j, history.decode_frame(j.frame) d
+    WHERE (j.tx, j.id) > (mark.tx, mark.id) AND j.tags @> ARRAY[wanted.id] AND j.first_time < hi AND j.last_time >= lo
+      AND d.tag = wanted.id AND d.micros >= lo AND d.micros < hi;
+  RETURN QUERY SELECT wanted.name, timestamptz 'epoch' + d.micros * interval '1 microsecond',
+      CASE WHEN wanted.textual THEN NULL ELSE d.value END, d.label, d.status,
+      CASE d.status >> 30 WHEN 0 THEN 'Good' WHEN 1 THEN 'Uncertain' ELSE 'Bad' END, history.origin(d.origin)
+    FROM ledger_block b, history.decode_frame(b.frame) d
+    WHERE b.tag_id = wanted.id AND b.first_time >= month_lo AND b.first_time < hi AND b.last_time >= lo
+      AND d.micros >= lo AND d.micros < hi AND (fresh IS NULL OR d.micros <> ALL (fresh));
+  IF fresh IS NOT NULL THEN
+    -- 0x80A00000 says that the value was removed.
+    RETURN QUERY SELECT wanted.name, history.instant(n.micros), CASE WHEN wanted.textual THEN NULL ELSE n.value END,
+        n.label, n.status, history.quality(n.status), history.origin(n.came)
+      FROM (SELECT DISTINCT ON (d.micros) d.micros, d.value, d.label, d.status, j.origin AS came
+        FROM journal_entry j, history.decode_frame(j.frame) d
+        WHERE (j.tx, j.id) > (mark.tx, mark.id) AND j.tags @> ARRAY[wanted.id] AND j.first_time < hi AND j.last_time >= lo
+          AND d.tag = wanted.id AND d.micros >= lo AND d.micros < hi
+        ORDER BY d.micros, j.tx DESC, j.id DESC) AS n
+      WHERE n.status <> 2157969408;
+  END IF;
+END $$;
