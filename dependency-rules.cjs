@@ -7,6 +7,57 @@ const only = (from, allowed, comment) => ({
   to: { path: '^(core|contract|server|collector|bench|web|e2e)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
 });
 
+/** The wings of the server, in their order: one may import those before it, each by its door. */
+const WINGS = ['ground', 'people', 'configuration', 'archive', 'field', 'exchange', 'figures'];
+
+/** The rooms of a wing, in their order: one may import those before it. A room that is not named here may be imported by all. */
+const ROOMS = {
+  ground: ['settings', 'threads', 'secrets', 'database', 'http', 'jobs', 'documents'],
+  people: ['accounts', 'guard', 'sessions', 'keys'],
+  configuration: ['stores', 'tags'],
+  archive: [
+    'stores',
+    'values',
+    'journal',
+    'ledger',
+    'current',
+    'coverage',
+    'reading',
+    'quarantine',
+    'annotations',
+    'modified',
+    'keeping',
+  ],
+  field: ['collectors', 'sources', 'bench'],
+};
+
+const wingRules = WINGS.flatMap((wing, place) => [
+  {
+    name: `wing-${wing}`,
+    comment: 'a wing of the server knows the wings before it',
+    severity: 'error',
+    from: { path: `^server/src/${wing}/` },
+    to: { path: `^server/src/(${[...WINGS.slice(place + 1), 'site', 'main', 'index'].join('|')})(/|\\.ts)` },
+  },
+  {
+    name: `door-of-${wing}`,
+    comment: 'a wing is entered by its door',
+    severity: 'error',
+    from: { path: '^server/src/', pathNot: `^server/src/${wing}/` },
+    to: { path: `^server/src/${wing}/(?!index\\.ts)` },
+  },
+]);
+
+const roomRules = Object.entries(ROOMS).flatMap(([wing, rooms]) =>
+  rooms.slice(0, -1).map((room, place) => ({
+    name: `room-${wing}-${room}`,
+    comment: 'a room knows the rooms before it',
+    severity: 'error',
+    from: { path: `^server/src/${wing}/${room}/` },
+    to: { path: `^server/src/${wing}/(${rooms.slice(place + 1).join('|')})/` },
+  })),
+);
+
 module.exports = {
   forbidden: [
     only('core', [], 'core is pure and knows nobody'),
@@ -22,6 +73,8 @@ module.exports = {
       from: { path: '^core/src' },
       to: { dependencyTypes: ['core'] },
     },
+    ...wingRules,
+    ...roomRules,
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true } },
     {
       name: 'one-door',

@@ -5,9 +5,9 @@ import { ROOT } from './ground.mjs';
 
 const BUNDLES = [
   ['server/src/main.ts', 'server/dist/main.mjs'],
-  ['server/src/reading/thread.ts', 'server/dist/reading.mjs'],
-  ['server/src/reading/threadLoader.ts', 'server/dist/readingLoader.cjs'],
-  ['server/src/ledger/postingMain.ts', 'server/dist/posting.mjs'],
+  ['server/src/archive/reading/thread.ts', 'server/dist/reading.mjs'],
+  ['server/src/archive/reading/threadLoader.ts', 'server/dist/readingLoader.cjs'],
+  ['server/src/archive/ledger/postingMain.ts', 'server/dist/posting.mjs'],
   ['collector/src/main.ts', 'collector/dist/main.mjs'],
   ['bench/src/main.ts', 'bench/dist/main.mjs'],
   ['bench/src/pastMain.ts', 'bench/dist/pastMain.mjs'],

@@ -113,7 +113,10 @@ async function yearFromSummaries({ base, authorization, client, month, row, fast
   const { results } = (await answer.json()) as { results: { id: number }[] };
   const begin = Date.UTC(2024, 0, 1) / 1000;
   for (let m = 0; m < 12; m++)
-    await client.query("SELECT ensure_month('ledger_block', $1)", [Date.UTC(2024, m, 1) * 1000]);
+    await client.query(
+      'INSERT INTO ledger_month (tag_id, month, part) SELECT id, $1, ensure_ledger_month($1) FROM unnest($2::int[]) AS id',
+      [Date.UTC(2024, m, 1) * 1000, results.map(({ id }) => id)],
+    );
   const hours = Array.from({ length: 24 }, (_, h) => ({
     values: month.values.slice(h * 3600, (h + 1) * 3600),
     status: new Uint32Array(3600),
@@ -163,7 +166,7 @@ async function yearFromSummaries({ base, authorization, client, month, row, fast
 /** One value into the middle of a month that was posted long ago: read, merge, write, in one transaction. */
 async function lateValue({ url, tag, start, row, fastest }: Surroundings): Promise<void> {
   const pool = new pg.Pool({ connectionString: url });
-  const posting = new Posting(pool, { id: 1, pool: () => Promise.resolve(pool) }, pino({ level: 'silent' }));
+  const posting = new Posting(pool, { id: 1, pool: () => Promise.resolve(pool) }, 0, pino({ level: 'silent' }));
   const journal = new Journal({ pool, tables: drizzle(pool) });
   await posting.postAll();
   let at = start + 3 * DAY;

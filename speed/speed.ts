@@ -152,7 +152,7 @@ const entriesOf = (shift: number): Uint8Array[][] =>
 async function untilPosted(): Promise<void> {
   for (;;) {
     const { rows } = await client.query<{ n: string }>(
-      'SELECT count(*) AS n FROM journal_entry j, posting p WHERE (j.tx, j.id) > (p.tx, p.id)',
+      'SELECT count(*) AS n FROM journal_entry j, posting p WHERE j.id > p.entry',
     );
     if (Number(rows[0]!.n) === 0) return;
     await new Promise((done) => setTimeout(done, 200));
@@ -209,9 +209,7 @@ await client.query('VACUUM FULL ledger_block');
 await client.query('VACUUM FULL keyed_row');
 const size = async (sql: string): Promise<number> =>
   Number((await client.query<{ bytes: string }>(sql)).rows[0]!.bytes);
-const ledgerBytes = await size(
-  "SELECT sum(pg_total_relation_size(relid)) AS bytes FROM pg_partition_tree('ledger_block') WHERE isleaf",
-);
+const ledgerBytes = await size('SELECT ledger_bytes() AS bytes');
 const rowBytes = await size("SELECT pg_total_relation_size('keyed_row') AS bytes");
 row('ledger, bytes per sample', (ledgerBytes / (SHIFTS.length * total)).toFixed(2), '(aim 3)');
 row(
@@ -249,7 +247,7 @@ await client.query('VACUUM ANALYZE month_row');
 await untilPosted();
 const read = async (from: number, to: number): Promise<Frame[]> => {
   const { rows } = await client.query<{ frame: Buffer }>(
-    'SELECT frame FROM ledger_block WHERE tag_id = $1 AND first_time < $3 AND last_time >= $2 ORDER BY first_time',
+    'SELECT frame FROM every_block WHERE tag_id = $1 AND first_time < $3 AND last_time >= $2 ORDER BY first_time',
     [ids[TAGS], from * SECOND, to * SECOND],
   );
   return rows.map(({ frame }) => decodeFrame(frame));

@@ -79,7 +79,7 @@ export async function measureSustained({ base, authorization, client, server, ro
   const look = async (): Promise<void> => {
     while (running) {
       const { rows } = await client.query<{ n: string }>(
-        'SELECT coalesce(sum(j.samples), 0)::text AS n FROM journal_entry j, posting p WHERE (j.tx, j.id) > (p.tx, p.id)',
+        'SELECT coalesce(sum(j.samples), 0)::text AS n FROM journal_entry j, posting p WHERE j.id > p.entry',
       );
       lags.push(Number(rows[0]!.n));
       memory.push(residentMegabytes(server.pid));

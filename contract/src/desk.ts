@@ -4,20 +4,30 @@ import { collectorState } from './collector.ts';
 import { setAsideRow } from './history.ts';
 import { source } from './sources.ts';
 
+export const JOB_KINDS = ['move', 'import', 'retention', 'rotation', 'reported'] as const;
+export const jobKinds = z.enum(JOB_KINDS);
+export type JobKind = z.infer<typeof jobKinds>;
+export const JOB_STATES = ['waiting', 'running', 'stopping', 'stopped', 'pausing', 'paused', 'done', 'failed'] as const;
+export type JobState = (typeof JOB_STATES)[number];
+
+/** Long work: how far it is, in its unit, and what came of it. */
 export const job = z.object({
   id: z.number(),
+  kind: jobKinds.meta({ description: 'reported: the work is done elsewhere, and only reported here' }),
   title: z.string(),
-  state: z.enum(['running', 'stopping', 'stopped', 'done', 'failed']),
+  state: z.enum(JOB_STATES),
   done: z.number(),
   total: z.number(),
   unit: z.string(),
   startedAt: z.string(),
   updatedAt: z.string(),
   sentence: z.string(),
+  report: z.unknown().meta({ description: 'what came of it, as its kind says; null where it says nothing' }),
 });
 export type Job = z.infer<typeof job>;
+export const jobList = z.object({ jobs: z.array(job) });
 
-export const jobReport = z.object({
+export const jobReport = z.strictObject({
   key: z.string().min(1).max(80),
   title: z.string().max(200),
   state: z.enum(['running', 'stopped', 'done', 'failed']),
@@ -25,6 +35,29 @@ export const jobReport = z.object({
   total: z.number().nonnegative(),
   unit: z.string().max(40),
   sentence: z.string().max(400).default(''),
+});
+
+/** An entry that could not be posted, kept whole until somebody decides. */
+export const quarantinedEntry = z.object({
+  id: z.number(),
+  entry: z.number(),
+  store: z.string(),
+  writer: z.string(),
+  receivedAt: z.string(),
+  samples: z.number(),
+  from: z.string().nullable(),
+  to: z.string().nullable(),
+  tags: z.array(z.string()),
+  failure: z.string(),
+  at: z.string(),
+});
+export type QuarantinedEntry = z.infer<typeof quarantinedEntry>;
+export const quarantineList = z.object({ entries: z.array(quarantinedEntry) });
+export const QUARANTINE_DECISIONS = ['post again', 'set aside'] as const;
+export const quarantineDecision = z.strictObject({
+  decision: z.enum(QUARANTINE_DECISIONS).meta({
+    description: 'post again: as a new entry, what no tag can hold being set aside; set aside: all of its values',
+  }),
 });
 
 /** Something that a person has to look at, most pressing first. */
@@ -49,6 +82,7 @@ export const desk = z.object({
   jobs: z.array(job),
   concerns: z.array(concern),
   setAside: z.object({ total: z.number(), newest: z.array(setAsideRow) }),
+  quarantine: z.array(quarantinedEntry),
 });
 export type Desk = z.infer<typeof desk>;
 

@@ -59,7 +59,9 @@ CREATE TABLE journal_entry (
   first_time bigint,
   last_time bigint,
   tags integer[],
-  frame bytea COMPRESSION lz4
+  frame bytea COMPRESSION lz4,
+  -- Why an entry was made, where a person or a program said so.
+  reason text
 ) PARTITION BY RANGE (day);
 CREATE INDEX journal_entry_order ON journal_entry (tx, id);
 
@@ -90,8 +92,13 @@ CREATE TABLE ledger_block (
   greatest double precision,
   total double precision,
   frame bytea COMPRESSION lz4 NOT NULL,
+  uncertain_samples integer NOT NULL,
+  -- core's RunSummary in 22 doubles; null where the block has to be opened.
+  summary bytea,
   PRIMARY KEY (tag_id, first_time)
 ) PARTITION BY RANGE (first_time);
+-- Summaries are read by the thousand without the frames.
+ALTER TABLE ledger_block ALTER COLUMN summary SET STORAGE PLAIN;
 
 -- Values that a later entry has taken the place of.
 CREATE TABLE modified_sample (
@@ -101,10 +108,23 @@ CREATE TABLE modified_sample (
   text text,
   status bigint NOT NULL,
   origin smallint NOT NULL,
-  replaced_by text NOT NULL,
-  replaced_at timestamptz NOT NULL DEFAULT now()
-);
+  kind text NOT NULL,
+  modified_by text NOT NULL,
+  modified_at timestamptz NOT NULL,
+  reason text
+) PARTITION BY RANGE (time);
 CREATE INDEX modified_sample_by_time ON modified_sample (tag_id, time);
+
+CREATE SEQUENCE annotation_id;
+CREATE TABLE annotation (
+  id bigint NOT NULL DEFAULT nextval('annotation_id'),
+  tag_id integer NOT NULL,
+  time bigint NOT NULL,
+  text text NOT NULL,
+  written_by text NOT NULL,
+  written_at timestamptz NOT NULL DEFAULT now()
+) PARTITION BY RANGE (time);
+CREATE INDEX annotation_by_time ON annotation (tag_id, time);
 
 -- Values refused but not lost.
 CREATE TABLE set_aside (
@@ -154,62 +174,31 @@ CREATE TABLE job (
   updated_at timestamptz NOT NULL DEFAULT now()
 );
 
-CREATE FUNCTION ensure_journal_day(wanted date) RETURNS void LANGUAGE plpgsql AS $$
-BEGIN
-  IF to_regclass(format('journal_entry_%s', to_char(wanted, 'YYYYMMDD'))) IS NULL THEN
-    PERFORM pg_advisory_xact_lock(7001);
-    EXECUTE format('CREATE TABLE IF NOT EXISTS journal_entry_%s PARTITION OF journal_entry FOR VALUES FROM (%L) TO (%L)',
-      to_char(wanted, 'YYYYMMDD'), wanted, wanted + 1);
-  END IF;
-END $$;
+-- Places where time series are kept. The first one is this database; the others are reached by their sealed URL.
+CREATE TABLE store (
+  id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+  name text NOT NULL UNIQUE,
+  sealed_url text,
+  retention_months integer CHECK (retention_months > 0),
+  keeps_since bigint
+);
+INSERT INTO store (name) VALUES ('Embedded');
+ALTER TABLE tag ADD COLUMN store_id integer NOT NULL DEFAULT 1 REFERENCES store;
+CREATE INDEX tag_by_store ON tag (store_id);
+-- How aggregates of the tag are computed where a request does not say; null: the standard's defaults.
+ALTER TABLE tag ADD COLUMN aggregate_configuration jsonb;
+-- Which site a store database serves: tag numbers are that site's own.
+CREATE TABLE store_owner (only_row boolean PRIMARY KEY DEFAULT true CHECK (only_row), site text NOT NULL);
 
--- Takes the first microsecond of a UTC month.
-CREATE FUNCTION ensure_ledger_month(month_start bigint) RETURNS void LANGUAGE plpgsql AS $$
-DECLARE
-  start_at timestamp := timestamp 'epoch' + month_start * interval '1 microsecond';
-  name text := 'ledger_block_' || to_char(start_at, 'YYYYMM');
-  month_end bigint := extract(epoch FROM start_at + interval '1 month')::bigint * 1000000;
-BEGIN
-  IF to_regclass(name) IS NULL THEN
-    PERFORM pg_advisory_xact_lock(7002);
-    EXECUTE format('CREATE TABLE IF NOT EXISTS %I PARTITION OF ledger_block FOR VALUES FROM (%s) TO (%s)', name, month_start, month_end);
-  END IF;
-END $$;
+-- A tag on its way to another store, so that a stopped move is taken up again.
+CREATE TABLE tag_move (
+  tag_id integer PRIMARY KEY REFERENCES tag,
+  from_store integer NOT NULL REFERENCES store,
+  to_store integer NOT NULL REFERENCES store,
+  state text NOT NULL CHECK (state IN ('copying', 'switched')),
+  started_by text NOT NULL,
+  started_at timestamptz NOT NULL DEFAULT now()
+);
 
--- Adds one entry with its coverage in one round trip. Returns its id, or NULL when the writer has delivered this
--- sequence number before. Committed when it returns: the caller runs it as a statement of its own.
-CREATE FUNCTION append_entry(
-  by_writer text, at_sequence bigint, of_origin smallint, sample_count integer, from_time bigint, to_time bigint,
-  of_tags integer[], frame_bytes bytea, watches jsonb, outages jsonb, refused jsonb
-) RETURNS bigint LANGUAGE plpgsql AS $$
-DECLARE
-  entry_id bigint;
-  span record;
-BEGIN
-  IF at_sequence IS NOT NULL THEN
-    INSERT INTO journal_writer AS known (writer, sequence) VALUES (by_writer, at_sequence)
-      ON CONFLICT (writer) DO UPDATE SET sequence = excluded.sequence WHERE known.sequence < excluded.sequence;
-    IF NOT FOUND THEN RETURN NULL; END IF;
-  END IF;
-  entry_id := nextval('journal_entry_id');
-  INSERT INTO journal_entry (id, writer, sequence, origin, samples, first_time, last_time, tags, frame)
-    VALUES (entry_id, by_writer, at_sequence, of_origin, sample_count, from_time, to_time, of_tags, frame_bytes);
-  FOR span IN SELECT * FROM jsonb_to_recordset(watches) AS w(source int, version int, origin smallint, since bigint, until bigint) LOOP
-    UPDATE watch SET until = span.until
-      WHERE id = (SELECT w.id FROM watch w WHERE w.source_id = span.source AND w.until = span.since
-                    AND w.version = span.version AND w.origin = span.origin LIMIT 1);
-    IF NOT FOUND THEN
-      INSERT INTO watch (source_id, version, origin, since, until)
-        VALUES (span.source, span.version, span.origin, span.since, span.until);
-    END IF;
-  END LOOP;
-  INSERT INTO outage AS known (source_id, tag_id, since, until, cause, sentence, code, recoverable)
-    SELECT source, coalesce(tag, 0), since, until, cause, sentence, code, recoverable
-    FROM jsonb_to_recordset(outages) AS o(source int, tag int, since bigint, until bigint, cause text, sentence text, code text, recoverable boolean)
-    ON CONFLICT (source_id, tag_id, since) DO UPDATE
-      SET until = coalesce(excluded.until, known.until), sentence = excluded.sentence, code = excluded.code;
-  INSERT INTO set_aside (writer, tag, time, value, status, reason)
-    SELECT by_writer, tag, "time", value, status, reason
-    FROM jsonb_to_recordset(refused) AS r(tag text, "time" bigint, value text, status bigint, reason text);
-  RETURN entry_id;
-END $$;
+-- SQL as a way in: its functions and views are in functions/.
+CREATE SCHEMA history;

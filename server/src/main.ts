@@ -1,7 +1,7 @@
 /** The server process of one site. */
 import { fileURLToPath } from 'node:url';
 import { pino } from 'pino';
-import { readSettings } from './settings.ts';
+import { readSettings } from './ground/index.ts';
 import { openSite } from './site.ts';
 
 try {
@@ -9,7 +9,7 @@ try {
   const log = pino({ level: settings.WIDE_LEDGER_LOG, base: { process: 'server', site: settings.WIDE_LEDGER_SITE } });
   const beside = (file: string): string => fileURLToPath(new URL(file, import.meta.url));
   const programs = { reading: beside('readingLoader.cjs'), posting: beside('posting.mjs') };
-  const site = await openSite(settings, beside('../migrations'), programs, log);
+  const site = await openSite(settings, beside('..'), programs, log);
   log.info({ url: site.url }, 'listening');
   for (const signal of ['SIGINT', 'SIGTERM'] as const) {
     process.once(signal, () => {

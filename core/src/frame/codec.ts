@@ -102,7 +102,7 @@ function readTexts(input: ByteReader): string[] {
 function readWholes(input: ByteReader, values: Float64Array): BigInt64Array {
   const missing = input.zigzags(new Float64Array(values.length));
   return BigInt64Array.from(values, (value, i) => {
-    if (!Number.isNaN(value) && !Number.isInteger(value)) throw new FrameError('an integer in it is none');
+    if (missing[i] !== 0 && !Number.isInteger(value)) throw new FrameError('an integer in it is none');
     return wholeOf(value) + BigInt(missing[i]!);
   });
 }

@@ -58,5 +58,14 @@ export function sliceFrame(frame: Frame, from: number, to: number): Frame {
   };
 }
 
-/** The 64-bit integer of a sample without a value is 0. */
-export const wholeOf = (value: number): bigint => (Number.isNaN(value) ? 0n : BigInt(value));
+const MOST_WHOLE = 2 ** 63;
+
+/**
+ * The whole number that a double is, as far as 64 bits reach; 2^63 stands for itself, since it is the double next to
+ * the greatest of them. 0 where it is none: no value, a fraction (in a frame that holds other tags' whole numbers too).
+ */
+export const wholeOf = (value: number): bigint =>
+  Number.isInteger(value) && Math.abs(value) <= MOST_WHOLE ? BigInt(value) : 0n;
+
+/** As {@link wholeOf}, but one that 64 bits hold. */
+export const toWhole = (value: number): bigint => (value === MOST_WHOLE ? BigInt(MOST_WHOLE) - 1n : wholeOf(value));

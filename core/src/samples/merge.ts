@@ -1,5 +1,5 @@
 /** Putting samples in their place: sorting and merging by time, the later entry before the earlier one. */
-import { emptyFrame, sliceFrame, wholeOf, type Frame } from '../frame/frame.ts';
+import { emptyFrame, sliceFrame, toWhole, type Frame } from '../frame/frame.ts';
 import { REMOVED } from '../status/codes.ts';
 
 /** A value that another one at the same time has taken the place of, or that was removed. */
@@ -7,6 +7,7 @@ export interface Displaced {
   readonly time: number;
   readonly value: number;
   readonly text: string | null;
+  /** All digits of a whole number that the double does not hold. */
   readonly whole: bigint | null;
   readonly status: number;
   readonly origin: number;
@@ -19,6 +20,8 @@ export interface Merged {
   readonly frame: Frame;
   readonly displaced: readonly Displaced[];
 }
+
+const isBeyondDouble = (value: number): boolean => Number.isInteger(value) && !Number.isSafeInteger(value);
 
 /** The text of a text sample, or null when it has none. */
 export function textAt(frame: Frame, index: number): string | null {
@@ -63,7 +66,7 @@ export function mergeFrames(frames: readonly Frame[], { keepRemoved = false } = 
           time: merged.times[last]!,
           value: merged.values[last]!,
           text: all.texts[merged.values[last]!] ?? null,
-          whole: wholes ? wholes[last]! : null,
+          whole: wholes && isBeyondDouble(merged.values[last]!) ? wholes[last]! : null,
           status: merged.status[last]!,
           origin: merged.origins![last]!,
           by: frameOf(i),
@@ -96,7 +99,7 @@ function concatenate(frames: readonly Frame[]): { all: Frame; frameOf: (index: n
     all.values.set(recode === null ? frame.values : frame.values.map((v) => recode[f]![v] ?? NaN), at);
     all.status.set(frame.status, at);
     if (frame.origins) all.origins!.set(frame.origins, at);
-    if (wholes) wholes.set(frame.wholes ?? BigInt64Array.from(frame.values, wholeOf), at);
+    if (wholes) wholes.set(frame.wholes ?? BigInt64Array.from(frame.values, toWhole), at);
   });
   const frameOf = (index: number): number => starts.findLastIndex((start) => start <= index);
   return { all: { ...all, texts, wholes }, frameOf };

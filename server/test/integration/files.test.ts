@@ -9,7 +9,7 @@ import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 import { parse } from 'csv-parse/sync';
 import { ROOT } from '../../../launch/ground.mjs';
-import { ReadingPool } from '../../src/reading/pool.ts';
+import { ReadingPool } from '../../src/archive/reading/pool.ts';
 import { TestSite, frameOf } from './testSite.ts';
 
 const site = await TestSite.open();

@@ -4,15 +4,15 @@ import { join } from 'node:path';
 import type { Pool } from 'pg';
 import { pino } from 'pino';
 import { ROOT } from '../../../launch/ground.mjs';
-import { openDatabase } from '../../src/database/connect.ts';
-import { Journal } from '../../src/journal/journal.ts';
-import { Posting } from '../../src/ledger/posting.ts';
+import { openDatabase } from '../../src/ground/database/connect.ts';
+import { Journal } from '../../src/archive/journal/journal.ts';
+import { Posting } from '../../src/archive/ledger/posting.ts';
 import { createDatabase } from './testDatabase.ts';
 import { frameOf } from './testSite.ts';
 
 const silent = pino({ level: 'silent' });
 const own = await createDatabase();
-const database = await openDatabase(own.url, join(ROOT, 'server/migrations'), silent);
+const database = await openDatabase(own.url, join(ROOT, 'server'), silent);
 const { pool } = database;
 afterAll(async () => {
   await pool.end();
@@ -41,9 +41,9 @@ test('what a store posts is read and decided while its mark is taken, so that no
     const { rowCount } = await pool.query('SELECT 1 FROM posting FOR UPDATE SKIP LOCKED');
     seen.set(name, rowCount === 0);
   });
-  const posting = new Posting(home, { id: 1, pool: () => Promise.resolve(pool) }, silent);
+  const posting = new Posting(home, { id: 1, pool: () => Promise.resolve(pool) }, 0, silent);
   expect(await posting.postBatch()).toBe(1);
-  expect(Object.fromEntries(seen)).toEqual({ next_entries: true, own_tags: true });
+  expect(Object.fromEntries(seen)).toEqual({ journal_frontier: true, next_entries: true, own_tags: true });
   expect(await posting.postBatch()).toBe(0);
 });
 
@@ -55,9 +55,9 @@ test('two that post at the same time do not post twice', async () => {
     await journal.append({ writer: 'v', sequence: n, origin: 'live', frame, watches: [], outages: [], refused: [] });
   }
   const store = { id: 1, pool: () => Promise.resolve(pool) };
-  const both = [new Posting(pool, store, silent), new Posting(pool, store, silent)];
+  const both = [new Posting(pool, store, 0, silent), new Posting(pool, store, 0, silent)];
   const posted = await Promise.all(both.map((posting) => posting.postBatch()));
   expect(posted.sort((a, b) => a - b)).toEqual([0, 20]);
-  const { rows } = await pool.query<{ n: number }>('SELECT sum(samples)::int AS n FROM ledger_block');
+  const { rows } = await pool.query<{ n: number }>('SELECT sum(samples)::int AS n FROM every_block');
   expect(rows[0]!.n).toBe(21);
 });

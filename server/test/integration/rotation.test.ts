@@ -4,29 +4,30 @@ import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { ROOT } from '../../../launch/ground.mjs';
-import { Seal } from '../../src/access/seal.ts';
-import { openDatabase } from '../../src/database/connect.ts';
-import { Journal } from '../../src/journal/journal.ts';
-import { rotateJournal } from '../../src/journal/rotation.ts';
-import { Posting } from '../../src/ledger/posting.ts';
-import { Stores } from '../../src/stores/stores.ts';
+import { Seal } from '../../src/ground/secrets/seal.ts';
+import { openDatabase } from '../../src/ground/database/connect.ts';
+import { Journal } from '../../src/archive/journal/journal.ts';
+import { dropDay, oldestDay } from '../../src/archive/journal/rotation.ts';
+import { Posting } from '../../src/archive/ledger/posting.ts';
+import { Stores } from '../../src/archive/stores/stores.ts';
 import { createDatabase } from './testDatabase.ts';
 import { frameOf } from './testSite.ts';
 
 const silent = pino({ level: 'silent' });
 const own = await createDatabase();
-const database = await openDatabase(own.url, join(ROOT, 'server/migrations'), silent);
+const database = await openDatabase(own.url, join(ROOT, 'server'), silent);
 const { pool } = database;
 const seal = new Seal(randomBytes(32));
 const stores = new Stores(pool, seal, silent);
-const posting = new Posting(pool, { id: 1, pool: () => Promise.resolve(pool) }, silent);
+const posting = new Posting(pool, { id: 1, pool: () => Promise.resolve(pool) }, 0, silent);
 afterAll(async () => {
   await pool.end();
   await own.drop();
 });
 
 const START = Date.UTC(2026, 0, 1) * 1000;
-const NOW = new Date('2026-03-20T12:00:00Z');
+/** Seven days before the 20th: what lies before it is old. */
+const OLD = '20260313';
 const days = async (): Promise<string[]> =>
   (
     await pool.query<{ day: string }>(
@@ -35,6 +36,16 @@ const days = async (): Promise<string[]> =>
   ).rows
     .map(({ day }) => day)
     .sort();
+
+/** Drops what may go, as the job does. */
+async function rotate(before: string): Promise<string[]> {
+  const gone: string[] = [];
+  for (let day; (day = await oldestDay(stores, before)) !== null;) {
+    await dropDay(stores, day);
+    gone.push(day);
+  }
+  return gone;
+}
 
 /** An entry as it was written on a day in the past. */
 async function writtenOn(day: string, tag: number, sequence: number): Promise<void> {
@@ -59,14 +70,14 @@ test('a day goes when it is old and posted; values and sequence numbers stay', a
   expect((await days()).filter((day) => !today.includes(day))).toEqual(tables);
 
   // Nothing is posted: nothing goes, however old it is.
-  expect(await rotateJournal(stores, 7, NOW)).toEqual([]);
+  expect(await rotate(OLD)).toEqual([]);
   await posting.postAll();
   await writtenOn('2026-03-05', tag, 4);
   // What came later for the 5th waits to be posted: that day and those after it stay.
-  expect(await rotateJournal(stores, 7, NOW)).toEqual(['20260301', '20260302']);
+  expect(await rotate(OLD)).toEqual(['20260301', '20260302']);
   await posting.postAll();
-  expect(await rotateJournal(stores, 7, NOW)).toEqual(['20260305', '20260306']);
-  expect(await rotateJournal(stores, 7, NOW)).toEqual([]);
+  expect(await rotate(OLD)).toEqual(['20260305', '20260306']);
+  expect(await rotate(OLD)).toEqual([]);
   expect((await days()).filter((day) => !today.includes(day))).toEqual(['20260318', '20260319']);
 
   const kept = await pool.query<{ value: number }>(
@@ -88,9 +99,11 @@ test('a day goes when it is old and posted; values and sequence numbers stay', a
 });
 
 test('while a store does not answer, every day stays', async () => {
+  await writtenOn('2026-03-18', 1, 9);
+  await posting.postAll();
   await pool.query("INSERT INTO store (name, sealed_url) VALUES ('Away', $1)", [
     seal.close('postgres://127.0.0.1:1/none'),
   ]);
-  await expect(rotateJournal(stores, 1, NOW)).rejects.toThrow('ECONNREFUSED');
+  await expect(rotate('20260319')).rejects.toThrow('ECONNREFUSED');
   expect(await days()).toContain('20260318');
 });

@@ -79,7 +79,7 @@ test('a tag created in a further store is posted there and read from there', asy
   expect(await raw('Far')).toHaveLength(100);
   await site.site.posting.postAll();
   expect(await raw('Far')).toEqual(Array.from({ length: 100 }, (_, i) => i));
-  expect(await site.query('SELECT 1 FROM ledger_block WHERE tag_id = $1', [tag])).toEqual([]);
+  expect(await site.query('SELECT 1 FROM every_block WHERE tag_id = $1', [tag])).toEqual([]);
 });
 
 test('a tag moves with history, old values and annotations while values come, there and back', async () => {
@@ -117,7 +117,7 @@ test('a tag moves with history, old values and annotations while values come, th
     );
     expect(notes.body.annotations.map(({ text }) => text)).toEqual(['Moved once']);
   }
-  expect(await site.query('SELECT 1 FROM ledger_block WHERE tag_id = $1', [tag])).not.toEqual([]);
+  expect(await site.query('SELECT 1 FROM every_block WHERE tag_id = $1', [tag])).not.toEqual([]);
 });
 
 test('retention shows what will go, drops whole months, and sets aside what comes for them later', async () => {
@@ -132,6 +132,7 @@ test('retention shows what will go, drops whole months, and sets aside what come
   expect(preview.keepsSince).toBe('2020-06-01T00:00:00.000Z');
   expect(preview.months).toMatchObject([{ month: '2020-05', samples: 10, tags: 1, annotations: 1, first: iso(old) }]);
   await site.call('PUT', '/stores/1/retention', { months });
+  await site.jobsDone('retention');
   const left = async (): Promise<number> => {
     const path = `/history/raw?tag=Old&from=2020-01-01T00:00:00Z&to=2021-01-01T00:00:00Z`;
     return (await site.call<RawAnswer>('GET', path)).body.samples.length;

@@ -29,7 +29,7 @@ async function startSite(databaseUrl: string, folder: string): Promise<Site> {
     reading: join(ROOT, 'server/dist/readingLoader.cjs'),
     posting: join(ROOT, 'server/dist/posting.mjs'),
   };
-  return openSite(settings, join(ROOT, 'server/migrations'), programs, pino({ level: 'silent' }));
+  return openSite(settings, join(ROOT, 'server'), programs, pino({ level: 'silent' }));
 }
 
 export class TestSite {
@@ -97,6 +97,16 @@ export class TestSite {
     return (await this.site.database.pool.query(sql, values)).rows as Row[];
   }
 
+  /** Waits until no job of a kind is left to do. */
+  async jobsDone(kind: string): Promise<void> {
+    for (;;) {
+      const { body } = await this.call<{ jobs: { kind: string; state: string }[] }>('GET', '/jobs');
+      const over = ['done', 'stopped', 'paused', 'failed'];
+      if (body.jobs.every((job) => job.kind !== kind || over.includes(job.state))) return;
+      await new Promise((done) => setTimeout(done, 50));
+    }
+  }
+
   async close(): Promise<void> {
     await this.site.close();
     await this.own.drop();
@@ -128,9 +138,9 @@ export function frameOf(
 export const journalAgainstLedger = (except = 0): string => `
   WITH journal AS (
     SELECT DISTINCT ON (d.tag, d.micros) d.tag, d.micros, d.value, d.status FROM journal_entry e, history.decode_frame(e.frame) d
-    WHERE e.frame IS NOT NULL AND d.tag <> ${except} ORDER BY d.tag, d.micros, e.tx DESC, e.id DESC),
+    WHERE e.frame IS NOT NULL AND d.tag <> ${except} ORDER BY d.tag, d.micros, e.id DESC),
   standing AS (SELECT * FROM journal WHERE status <> ${Status.BadNoEntryExists}),
-  ledger AS (SELECT b.tag_id::bigint AS tag, d.micros, d.value, d.status FROM ledger_block b, history.decode_frame(b.frame) d
+  ledger AS (SELECT b.tag_id::bigint AS tag, d.micros, d.value, d.status FROM every_block b, history.decode_frame(b.frame) d
     WHERE b.tag_id <> ${except})
   SELECT (SELECT count(*) FROM standing) AS journal, (SELECT count(*) FROM ledger) AS ledger,
          (SELECT count(*) FROM (SELECT * FROM standing EXCEPT ALL SELECT * FROM ledger) AS missing) AS missing,

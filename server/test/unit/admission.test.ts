@@ -1,8 +1,8 @@
 /** What may be archived: everything or its reason, never neither. */
 import fc from 'fast-check';
-import { HOUR, SECOND, Status, type Frame } from '@wide-ledger/core';
-import { admitFrame, admitSamples } from '../../src/journal/admission.ts';
-import type { TagRow } from '../../src/tags/store.ts';
+import { HOUR, SECOND, Status, textAt, type Frame } from '@wide-ledger/core';
+import { admitFrame, admitSamples } from '../../src/archive/journal/admission.ts';
+import type { TagRow } from '../../src/configuration/tags/catalogue.ts';
 
 const NOW = Date.UTC(2026, 10, 25) * 1000;
 const KEPT_SINCE = Date.UTC(2020, 0, 1) * 1000;
@@ -47,7 +47,7 @@ const samples = fc.array(
       NOW + HOUR + 1,
       KEPT_SINCE,
       KEPT_SINCE - 1,
-      Date.UTC(1899, 11, 31) * 1000,
+      Date.UTC(1699, 11, 31) * 1000,
       9e15 + 2,
       NOW + 0.5,
       NaN,
@@ -73,8 +73,9 @@ test('every sample of a frame is kept in its order, or set aside with a reason',
           byId(id) !== undefined &&
           Number.isInteger(time) &&
           time <= NOW + HOUR &&
-          time >= (id === 3 ? KEPT_SINCE : Date.UTC(1900, 0, 1) * 1000) &&
+          time >= (id === 3 ? KEPT_SINCE : Date.UTC(1700, 0, 1) * 1000) &&
           (id !== 2 || Number.isNaN(value)) &&
+          (id !== 4 || value !== 1.5) &&
           (mayRemove || status !== Status.BadNoEntryExists);
         expect([i, out.has(i)]).toEqual([i, !right]);
       });
@@ -104,10 +105,11 @@ test('samples in JSON are sorted into numbers, wide integers and text; what is w
     keepsSince,
     NOW,
   );
-  expect(frames.map((frame) => [frame.tags![0], frame.values[0], frame.wholes?.[0] ?? null, frame.texts])).toEqual([
-    [1, 1.5, null, []],
-    [4, 9007199254740992, 9007199254740993n, []],
-    [2, 0, null, ['oiled']],
+  expect(
+    frames.map(({ tags, values, wholes, texts }) => [[...tags!], [...values], wholes && [...wholes], texts]),
+  ).toEqual([
+    [[1, 4], [1.5, 9007199254740992], [0n, 9007199254740993n], []],
+    [[2], [0], null, ['oiled']],
   ]);
   expect(refused.map(({ index, reason }) => [index, reason])).toEqual([
     [3, 'There is no tag "Nobody".'],
@@ -119,6 +121,72 @@ test('samples in JSON are sorted into numbers, wide integers and text; what is w
     [9, expect.stringContaining('since when the store of Short keeps values')],
     [10, expect.stringContaining('Whole')],
   ]);
+});
+
+/** Reasons of the samples that are refused, by their position. */
+const reasonsOf = (given: object[]): [number, string][] =>
+  admitSamples(given, byName, keepsSince, NOW).refused.map(({ index, reason }) => [index, reason]);
+const AT = new Date(NOW / 1000).toISOString();
+
+test('a member that a sample does not have is refused by its name, and “quality” with a hint', () => {
+  expect(
+    reasonsOf([
+      { tag: 'Real', time: AT, value: 1, quality: 'Bad' },
+      { tag: 'Real', time: AT, value: 1, unit: 'm' },
+    ]),
+  ).toEqual([
+    [0, expect.stringContaining('"quality" is no member of a sample')],
+    [1, expect.stringContaining('"unit" is no member of a sample')],
+  ]);
+});
+
+test('what a type cannot hold is set aside on both ways in', () => {
+  expect(
+    reasonsOf([
+      { tag: 'Note', time: AT, value: 'a\0b' },
+      { tag: 'Note', time: AT, value: '\ud800' },
+      { tag: 'Whole', time: AT, value: 620.848 },
+      { tag: 'Whole', time: AT, value: '9223372036854775808' },
+      { tag: 'Real', time: AT, value: 1, status: null },
+    ]).map(([index]) => index),
+  ).toEqual([0, 1, 2, 3, 4]);
+  const inFrame = (id: number, value: number, texts: string[] = []): number =>
+    admitFrame({ ...frameOf([[id, NOW, value, 0]]), texts }, byId, keepsSince, NOW).refused.length;
+  expect([
+    inFrame(4, 620.848),
+    inFrame(4, 1e20),
+    inFrame(4, Infinity),
+    inFrame(4, -(2 ** 63)),
+    inFrame(4, NaN),
+  ]).toEqual([1, 1, 1, 0, 0]);
+  expect([inFrame(2, 0, ['a\0b']), inFrame(2, 0, ['fine'])]).toEqual([1, 0]);
+});
+
+test('of two values of one tag and time the later one comes later, whatever they are', () => {
+  const whole = fc.constantFrom<unknown>(1, 2, '9223372036854775807', '-9007199254740993', null);
+  const text = fc.constantFrom<unknown>('on', 'off', null);
+  const sample = fc.oneof(
+    whole.map((value) => ({ tag: 'Whole', time: AT, value })),
+    text.map((value) => ({ tag: 'Note', time: AT, value })),
+  );
+  fc.assert(
+    fc.property(fc.array(sample, { minLength: 1, maxLength: 8 }), (given) => {
+      const { frames } = admitSamples(given, byName, keepsSince, NOW);
+      for (const [id, name] of [
+        [4, 'Whole'],
+        [2, 'Note'],
+      ] as const) {
+        // Entries are posted in the order of the frames: the last frame that holds the tag decides.
+        const frame = frames.findLast(({ tags }) => tags!.includes(id));
+        const last = given.findLast(({ tag }) => tag === name);
+        if (!last) continue;
+        const at = frame!.tags!.lastIndexOf(id);
+        const shown = textAt(frame!, at) ?? (frame!.wholes ? frame!.wholes[at]!.toString() : String(frame!.values[at]));
+        if (last.value === null) expect(frame!.values[at]).toBeNaN();
+        else expect(shown).toBe(`${last.value as string | number}`);
+      }
+    }),
+  );
 });
 
 test('a clock may run an hour ahead, and not more', () => {

@@ -2,9 +2,9 @@
 import fc from 'fast-check';
 import { formatInstant } from '@wide-ledger/core';
 import { parse } from 'csv-parse/sync';
-import { writeCsv } from '../../src/reading/formats/csv.ts';
-import { writeJson } from '../../src/reading/formats/json.ts';
-import type { Answer, Cell, Chunk, Column, Row } from '../../src/reading/formats/table.ts';
+import { writeCsv } from '../../src/archive/reading/formats/csv.ts';
+import { writeJson } from '../../src/archive/reading/formats/json.ts';
+import type { Answer, Cell, Chunk, Column, Row } from '../../src/archive/reading/formats/table.ts';
 
 const COLUMNS: readonly Column[] = [
   { name: 'time', kind: 'time' },

@@ -9,7 +9,7 @@ import {
   monthStart,
   type Frame,
 } from '@wide-ledger/core';
-import { cutIntoSegments, placeSegments } from '../../src/ledger/plan.ts';
+import { cutIntoSegments, placeSegments } from '../../src/archive/ledger/plan.ts';
 
 const frameAt = (times: readonly number[]): Frame => ({
   ...emptyFrame(times.length, { origins: true }),

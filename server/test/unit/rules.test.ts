@@ -1,11 +1,17 @@
 /** What a request for history has to satisfy: each wrong one is told what, where and what to do. */
 import { DEFAULT_CONFIGURATION, HOUR, type AggregateConfiguration } from '@wide-ledger/core';
-import { ProblemError } from '../../src/http/problem.ts';
-import { echoWindow, resolveWindow } from '../../src/reading/query.ts';
-import type { ReadTag } from '../../src/reading/requests.ts';
-import { bucketsFor, checkAggregates, configurationFor, resolveTimes, unitOf } from '../../src/reading/rules.ts';
-import { keptSince } from '../../src/stores/retention.ts';
-import type { TagRow } from '../../src/tags/store.ts';
+import { ProblemError } from '../../src/ground/http/problem.ts';
+import { echoWindow, resolveWindow } from '../../src/ground/http/window.ts';
+import type { ReadTag } from '../../src/archive/reading/requests.ts';
+import {
+  bucketsFor,
+  checkAggregates,
+  configurationFor,
+  resolveTimes,
+  unitOf,
+} from '../../src/archive/reading/rules.ts';
+import { keptSince } from '../../src/archive/keeping/retention.ts';
+import type { TagRow } from '../../src/configuration/tags/catalogue.ts';
 
 const readTag = (type: ReadTag['type'], unit = ''): ReadTag => ({
   id: 1,

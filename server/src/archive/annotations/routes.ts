@@ -1,0 +1,72 @@
+/** Annotations: what people write on a tag at a time. They lie in the tag's store and go where its history goes. */
+import { annotationsQuery, newAnnotation, type Annotation } from '@wide-ledger/contract';
+import { formatInstant, resolveTime } from '@wide-ledger/core';
+import { Router } from 'express';
+import { visitorOf, type Guard } from '../../people/index.ts';
+import { badRequest, notFound, nowMicros, resolveWindow } from '../../ground/index.ts';
+import type { Stores } from '../stores/stores.ts';
+import { findTag, type Catalogue } from '../../configuration/index.ts';
+
+interface AnnotationRow {
+  readonly id: number;
+  readonly tag_id: number;
+  readonly time: number;
+  readonly text: string;
+  readonly written_by: string;
+  readonly written_at: Date;
+}
+
+export function annotationRoutes(catalogue: Catalogue, stores: Stores, guard: Guard): Router {
+  const router = Router();
+
+  const show = (row: AnnotationRow, tag: string): Annotation => ({
+    id: row.id,
+    tag,
+    time: formatInstant(row.time),
+    text: row.text,
+    writtenBy: row.written_by,
+    writtenAt: row.written_at.toISOString(),
+  });
+
+  router.get('/annotations', guard.needs('read'), async (request, response) => {
+    const query = annotationsQuery.parse(request.query);
+    const { from, to } = resolveWindow(query);
+    const found = await Promise.all(
+      query.tags.map(async (name) => {
+        const tag = await findTag(catalogue, name);
+        const pool = await stores.pool(tag.storeId);
+        const { rows } = await pool.query<AnnotationRow>(
+          'SELECT * FROM annotation WHERE tag_id = $1 AND time >= $2 AND time < $3 ORDER BY time, id LIMIT 1000',
+          [tag.id, from, to],
+        );
+        return rows.map((row) => show(row, tag.name));
+      }),
+    );
+    response.json({ annotations: found.flat() });
+  });
+
+  router.post('/annotations', guard.needs('write'), async (request, response) => {
+    const { tag: name, time: given, text } = newAnnotation.parse(request.body);
+    const tag = await findTag(catalogue, name);
+    const time = resolveTime(given, nowMicros());
+    if (time === undefined) throw badRequest(`time: "${given}" is no date-time with its offset.`);
+    const pool = await stores.pool(tag.storeId);
+    const { rows } = await pool.query<AnnotationRow>(
+      'INSERT INTO annotation (tag_id, time, text, written_by) VALUES ($1, $2, $3, $4) RETURNING *',
+      [tag.id, time, text, visitorOf(request).name],
+    );
+    response.status(201).json(show(rows[0]!, tag.name));
+  });
+
+  router.delete('/annotations/:tag/:id', guard.needs('write'), async (request, response) => {
+    const tag = await findTag(catalogue, String(request.params.tag));
+    const pool = await stores.pool(tag.storeId);
+    const { rowCount } = await pool.query('DELETE FROM annotation WHERE tag_id = $1 AND id = $2', [
+      tag.id,
+      Number(request.params.id),
+    ]);
+    if (!rowCount) throw notFound('There is no such annotation.');
+    response.status(204).end();
+  });
+  return router;
+}

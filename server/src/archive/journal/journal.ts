@@ -1,0 +1,155 @@
+/** The journal: entries in the order in which they were committed. What it has answered for is never lost. */
+import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
+import { encodeFrame, originCode, tagsIn, type Frame, type Origin } from '@wide-ledger/core';
+import type { Pool, PoolClient } from 'pg';
+import { inTransaction, type Database } from '../../ground/index.ts';
+import type { Admission, RefusedSample } from './admission.ts';
+
+export interface NewEntry {
+  readonly writer: string;
+  /** The writer's own number of this entry; null where the writer keeps none and may deliver twice. */
+  readonly sequence: number | null;
+  readonly origin: Origin;
+  readonly frame: Frame | null;
+  /** The frame's bytes where they came ready made and nothing was set aside. */
+  readonly frameBytes?: Uint8Array | null;
+  readonly watches: readonly WatchSpan[];
+  readonly outages: readonly OutageSpan[];
+  readonly refused: readonly RefusedSample[];
+  /** Why, where somebody said so. */
+  readonly reason?: string;
+}
+
+const dayOf = (date: Date): string => date.toISOString().slice(0, 10);
+
+/** For how long a request may stop between two of its entries. */
+const STUCK_MILLISECONDS = 10_000;
+
+export class Journal {
+  private readyDays = '';
+  private readonly listeners: ((frame: Frame) => void)[] = [];
+
+  constructor(
+    private readonly database: Database,
+    private readonly now: () => Date = () => new Date(),
+  ) {}
+
+  /** Makes the tables of today and tomorrow, so that midnight finds one. */
+  async prepareDays(): Promise<void> {
+    const today = this.now();
+    const tomorrow = new Date(today.getTime() + 86_400_000);
+    const days = `${dayOf(today)} ${dayOf(tomorrow)}`;
+    if (days === this.readyDays) return;
+    await this.database.pool.query('SELECT ensure_journal_day($1), ensure_journal_day($2)', days.split(' '));
+    this.readyDays = days;
+  }
+
+  /** Calls back with each entry's frame once it is committed. */
+  listen(listener: (frame: Frame) => void): void {
+    this.listeners.push(listener);
+  }
+
+  /**
+   * Appends an entry. When this resolves the entry is committed and synced: that is what "acknowledged" means.
+   * @returns the entry's number, or null when this writer has delivered this sequence number before.
+   */
+  async append(entry: NewEntry): Promise<number | null> {
+    return (await this.appendAll([entry]))[0]!;
+  }
+
+  /**
+   * Appends the entries of one request: all of them or, where this rejects, none.
+   * @returns their numbers, each as {@link append} says.
+   */
+  async appendAll(entries: readonly NewEntry[]): Promise<(number | null)[]> {
+    await this.prepareDays();
+    const { pool } = this.database;
+    const numbers =
+      entries.length === 1
+        ? [await appendWith(pool, entries[0]!)]
+        : await inTransaction(pool, async (client) => {
+            // Whoever stops in the middle holds up posting, but not for long.
+            await client.query(`SET LOCAL idle_in_transaction_session_timeout = '${STUCK_MILLISECONDS}ms'`);
+            const given: (number | null)[] = [];
+            for (const entry of entries) given.push(await appendWith(client, entry));
+            return given;
+          });
+    entries.forEach(({ frame }, i) => {
+      if (frame && numbers[i] !== null) for (const listener of this.listeners) listener(frame);
+    });
+    return numbers;
+  }
+
+  /** Appends what was admitted, in one transaction: numbers and text in entries of their own, what was refused with the first. */
+  async appendAdmitted(
+    { frames, refused }: Admission,
+    common: Omit<NewEntry, 'frame' | 'refused'>,
+  ): Promise<{ entry: number | null; accepted: number; setAside: { index: number; reason: string }[] }> {
+    const parts: readonly (Frame | null)[] = frames.length > 0 ? frames : [null];
+    const numbers = await this.appendAll(
+      parts.map((frame, i) => ({ ...common, frame, refused: i === 0 ? refused : [] })),
+    );
+    return {
+      entry: numbers[numbers.length - 1]!,
+      accepted: frames.reduce((sum, frame) => sum + frame.times.length, 0),
+      setAside: refused.map(({ index, reason }) => ({ index, reason })),
+    };
+  }
+
+  /** The last sequence number that a writer has committed; 0 for a writer never heard of. */
+  async position(writer: string): Promise<number> {
+    const { rows } = await this.database.pool.query<{ sequence: number }>(
+      'SELECT sequence FROM journal_writer WHERE writer = $1',
+      [writer],
+    );
+    return rows[0]?.sequence ?? 0;
+  }
+}
+
+async function appendWith(client: Pool | PoolClient, entry: NewEntry): Promise<number | null> {
+  const { frame } = entry;
+  let [first, last]: [number | null, number | null] = [null, null];
+  for (const time of frame?.times ?? []) {
+    first = first === null || time < first ? time : first;
+    last = last === null || time > last ? time : last;
+  }
+  const bytes = frame ? Buffer.from(entry.frameBytes ?? encodeFrame(frame)) : null;
+  const { rows } = await client.query<{ id: number | null }>({
+    name: 'append_entry',
+    text: 'SELECT append_entry($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) AS id',
+    values: [
+      entry.writer,
+      entry.sequence,
+      originCode(entry.origin),
+      frame?.times.length ?? 0,
+      first,
+      last,
+      frame ? tagsIn(frame.tags!) : null,
+      bytes,
+      JSON.stringify(
+        entry.watches.map(({ source, version, from, to, origin }) => ({
+          source,
+          version,
+          origin: originCode(origin ?? entry.origin),
+          since: from,
+          until: to,
+        })),
+      ),
+      JSON.stringify(entry.outages.map(({ from, to, ...rest }) => ({ ...rest, since: from, until: to }))),
+      JSON.stringify(
+        entry.refused.map(({ tag, time, value, status, reason }) => ({
+          tag: storable(tag),
+          time,
+          value: storable(value),
+          status,
+          reason: storable(reason),
+        })),
+      ),
+      entry.reason === undefined ? null : storable(entry.reason),
+    ],
+  });
+  return rows[0]!.id;
+}
+
+/** PostgreSQL's texts hold neither U+0000 nor halves of surrogate pairs: what is refused for them is kept by symbols. */
+const storable = (text: string): string => text.replaceAll('\0', '\u2400').toWellFormed();

@@ -1,0 +1,196 @@
+/** What goes on in the stores by itself, as jobs: moves of tags, retention, and the journal's old days leaving. */
+import type { Logger } from 'pino';
+import type { Catalogue, TagRow } from '../../configuration/index.ts';
+import type { Jobs, Run } from '../../ground/index.ts';
+import { dropDay, oldestDay } from '../journal/rotation.ts';
+import type { Stores } from '../stores/stores.ts';
+import { moveTag, type Move } from './moves.ts';
+import { dropMonth, keptSince, noteKept, oldestMonthBefore } from './retention.ts';
+
+const UPKEEP_MILLISECONDS = 600_000;
+const BY_ITSELF = 'Wide Ledger';
+
+interface MovePlan {
+  readonly store: number;
+}
+
+interface RetentionPlan {
+  readonly store: number;
+}
+
+interface RotationPlan {
+  /** Days before this one (YYYYMMDD) may go. */
+  readonly before: string;
+}
+
+export class StoreKeeper {
+  private timer: NodeJS.Timeout | null = null;
+
+  /** @param journalDays for how many whole days the journal keeps what every store has posted. */
+  constructor(
+    private readonly stores: Stores,
+    private readonly catalogue: Catalogue,
+    private readonly jobs: Jobs,
+    private readonly journalDays: number,
+    private readonly log: Logger,
+    private readonly now: () => number = Date.now,
+  ) {
+    jobs.register<MovePlan, never>('move', {
+      unit: 'tags',
+      tries: 'again and again',
+      run: (run) => this.moveAll(run),
+    });
+    jobs.register<RetentionPlan, never>('retention', {
+      unit: 'months',
+      tries: 'again and again',
+      run: (run) => this.dropMonths(run),
+    });
+    jobs.register<RotationPlan, never>('rotation', {
+      unit: 'days',
+      tries: 'again and again',
+      run: (run) => this.dropDays(run),
+    });
+  }
+
+  start(): void {
+    const look = (): void => {
+      this.upkeep().catch((error: unknown) =>
+        this.log.warn({ error: (error as Error).message }, 'retention and rotation are waiting'),
+      );
+    };
+    look();
+    this.timer = setInterval(look, UPKEEP_MILLISECONDS);
+    this.timer.unref();
+  }
+
+  stop(): void {
+    if (this.timer) clearInterval(this.timer);
+  }
+
+  /** Starts what is due: every store's retention, and the journal's rotation. */
+  async upkeep(): Promise<void> {
+    for (const { id, name, retention_months } of await this.stores.list()) {
+      if (retention_months !== null) await this.keepRetention(id, name, retention_months, BY_ITSELF);
+    }
+    const first = new Date(this.now() - this.journalDays * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '');
+    await this.jobs.start({
+      kind: 'rotation',
+      key: 'journal',
+      title: 'Dropping old days of the journal',
+      plan: { before: first } satisfies RotationPlan,
+      total: 0,
+      by: BY_ITSELF,
+      again: false,
+    });
+  }
+
+  /** Lets a store's months before its retention go. @returns the job's number. */
+  async keepRetention(store: number, name: string, months: number, by: string): Promise<number> {
+    const since = keptSince(months, this.now() * 1000);
+    await noteKept(this.stores, store, since);
+    await this.catalogue.refresh();
+    const { id } = await this.jobs.start({
+      kind: 'retention',
+      key: `store ${store}`,
+      title: `Dropping old months of ${name}`,
+      plan: { store } satisfies RetentionPlan,
+      total: 0,
+      by,
+      again: true,
+    });
+    return id;
+  }
+
+  /**
+   * Notes tags to be moved and begins. Tags that are there already, or on their way, are left alone.
+   * @returns how many have been noted.
+   */
+  async move(
+    tags: readonly TagRow[],
+    store: { readonly id: number; readonly name: string },
+    by: string,
+  ): Promise<number> {
+    const { rowCount } = await this.stores.home.query(
+      `INSERT INTO tag_move (tag_id, from_store, to_store, state, started_by)
+         SELECT id, store_id, $2, 'copying', $3 FROM tag WHERE id = ANY($1::int[]) AND store_id <> $2
+         ON CONFLICT DO NOTHING`,
+      [tags.map(({ id }) => id), store.id, by],
+    );
+    if (rowCount) await this.startMove(store, by);
+    return rowCount ?? 0;
+  }
+
+  private async startMove(store: { readonly id: number; readonly name: string }, by: string): Promise<void> {
+    await this.jobs.start({
+      kind: 'move',
+      key: `store ${store.id}`,
+      title: `Moving tags to ${store.name}`,
+      plan: { store: store.id } satisfies MovePlan,
+      total: 0,
+      by,
+      again: true,
+    });
+  }
+
+  private async moveAll({ plan: { store }, by, step }: Run<MovePlan, never>): Promise<string> {
+    for (let moved = 0; ; moved++) {
+      const { rows } = await this.stores.home.query<Move & { name: string; waiting: number }>(
+        `SELECT m.*, t.name, count(*) OVER () AS waiting FROM tag_move m JOIN tag t ON t.id = m.tag_id
+         WHERE m.to_store = $1 ORDER BY m.started_at, m.tag_id LIMIT 1`,
+        [store],
+      );
+      const [move] = rows;
+      if (!move)
+        return moved === 1 ? 'The tag has moved with its history.' : `${moved} tags have moved with their history.`;
+      const total = moved + move.waiting;
+      const finished = await moveTag(this.stores, move, (work) =>
+        step(async () => {
+          const part = await work();
+          const share = part.total === 0 ? 0 : Math.min(0.99, part.done / part.total);
+          return { done: moved + share, total, sentence: `${move.name}: ${part.done} of ${part.total} blocks.` };
+        }),
+      );
+      await this.catalogue.refresh();
+      if (finished) continue;
+      const state = (await this.jobs.of('move', `store ${store}`))?.state;
+      if (state !== 'stopping') return `${move.name} goes on later.`;
+      // What was not begun or not finished stays where it is.
+      await this.stores.home.query("DELETE FROM tag_move WHERE state = 'copying' AND to_store = $1", [store]);
+      if (await this.hasSwitched(store))
+        await this.startMove({ id: store, name: this.catalogue.storeById(store)!.name }, by);
+      return 'Stopped. The tags that had not moved yet stay where they are.';
+    }
+  }
+
+  /** Whether the old copy of a tag that has moved is still to go. */
+  private async hasSwitched(store: number): Promise<boolean> {
+    const { rows } = await this.stores.home.query('SELECT FROM tag_move WHERE to_store = $1 LIMIT 1', [store]);
+    return rows.length > 0;
+  }
+
+  private async dropMonths({ plan: { store }, step }: Run<RetentionPlan, never>): Promise<string | null> {
+    for (let done = 0; ; done++) {
+      const since = (await this.stores.list()).find(({ id }) => id === store)?.keeps_since ?? -Infinity;
+      if (since === -Infinity) return null;
+      const month = await oldestMonthBefore(this.stores, store, since);
+      if (!month) return done === 0 ? null : `${done} ${done === 1 ? 'month has' : 'months have'} left the store.`;
+      const goesOn = await step(async () => {
+        await dropMonth(this.stores, store, month);
+        return { done: done + 1, sentence: `${month.name.slice(0, 4)}-${month.name.slice(4)} has left.` };
+      });
+      if (!goesOn) return 'Stopped. The other months go with the next look at the retention.';
+    }
+  }
+
+  private async dropDays({ plan: { before }, step }: Run<RotationPlan, never>): Promise<string | null> {
+    for (let done = 0; ; done++) {
+      const day = await oldestDay(this.stores, before);
+      if (day === null) return done === 0 ? null : `${done} ${done === 1 ? 'day has' : 'days have'} left the journal.`;
+      const goesOn = await step(async () => {
+        await dropDay(this.stores, day);
+        return { done: done + 1, sentence: `${day} has left.` };
+      });
+      if (!goesOn) return 'Stopped. The other days go with the next look.';
+    }
+  }
+}

@@ -1,0 +1,116 @@
+import { newMove, newStore, retention, retentionQuery, type Store } from '@wide-ledger/contract';
+import { formatInstant } from '@wide-ledger/core';
+import { Router } from 'express';
+import { findTag, type Catalogue, type DeclaredStore } from '../../configuration/index.ts';
+import { ProblemError, badRequest, notFound, nowMicros, type Ground } from '../../ground/index.ts';
+import { visitorOf, type Guard } from '../../people/index.ts';
+import { prepareStore } from '../stores/prepare.ts';
+import type { Stores } from '../stores/stores.ts';
+import type { StoreKeeper } from './keeper.ts';
+import { keptSince, previewRetention } from './retention.ts';
+
+/** What the calls about stores need of the site. */
+export interface StoreSite {
+  readonly ground: Ground;
+  readonly guard: Guard;
+  readonly catalogue: Catalogue;
+  readonly stores: Stores;
+  readonly keeper: StoreKeeper;
+}
+
+export function storeRoutes({ ground, guard, catalogue, stores, keeper }: StoreSite): Router {
+  const router = Router();
+  const { database, seal, schemaFolder, log } = ground;
+
+  const addressOf = ({ sealed_url }: DeclaredStore): string | null => {
+    if (sealed_url === null) return null;
+    const url = new URL(seal.open(sealed_url));
+    url.password = '';
+    return url.toString();
+  };
+
+  async function describe(row: DeclaredStore): Promise<Store> {
+    const known = {
+      id: row.id,
+      name: row.name,
+      address: addressOf(row),
+      retentionMonths: row.retention_months,
+      keepsSince: row.keeps_since === null ? null : formatInstant(row.keeps_since),
+      tags: catalogue.tags.filter(({ storeId }) => storeId === row.id).length,
+    };
+    try {
+      const pool = await stores.pool(row.id);
+      const { rows } = await pool.query<{ samples: number; bytes: number; first: number | null; last: number | null }>(
+        `SELECT coalesce(sum(samples), 0)::bigint AS samples, min(first_time) AS first, max(last_time) AS last,
+                ledger_bytes() AS bytes FROM every_block`,
+      );
+      const { first, last, ...figures } = rows[0]!;
+      return {
+        ...known,
+        ...figures,
+        first: first === null ? null : formatInstant(first),
+        last: last === null ? null : formatInstant(last),
+        failure: null,
+      };
+    } catch (error) {
+      const failure = `The store does not answer: ${(error as Error).message}.`;
+      return { ...known, samples: 0, bytes: 0, first: null, last: null, failure };
+    }
+  }
+
+  async function findStore(id: unknown): Promise<DeclaredStore> {
+    const row = (await stores.list()).find((one) => one.id === Number(id));
+    if (!row) throw notFound(`There is no store number ${String(id)}.`);
+    return row;
+  }
+
+  router.get('/stores', guard.needs('read'), async (_request, response) => {
+    await catalogue.refresh();
+    response.json({ stores: await Promise.all((await stores.list()).map(describe)) });
+  });
+
+  router.post('/stores', guard.needs('admin'), async (request, response) => {
+    const { name, url } = newStore.parse(request.body);
+    const identity = await prepareStore(url, database.pool, schemaFolder, log).catch((error: unknown) => {
+      const { message, code } = error as Error & { code?: string };
+      throw new ProblemError(400, 'The store could not be made ready', `${message}`.replace(/\.?$/, '.'), code);
+    });
+    const known = await database.pool.query<{ id: number }>(
+      'INSERT INTO store (name, sealed_url, identity) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING RETURNING id',
+      [name, seal.close(url), identity],
+    );
+    if (!known.rows[0]) throw badRequest(`A store named ${name}, or one in this database, exists already.`);
+    await database.pool.query('UPDATE configuration SET version = version + 1');
+    await catalogue.refresh();
+    response.status(201).json(await describe(await findStore(known.rows[0].id)));
+  });
+
+  router.get('/stores/:id/retention', guard.needs('read'), async (request, response) => {
+    const { months } = retentionQuery.parse(request.query);
+    const row = await findStore(request.params.id);
+    const since = keptSince(months, nowMicros());
+    const expiring = await previewRetention(await stores.pool(row.id), since);
+    response.json({ keepsSince: formatInstant(since), months: expiring });
+  });
+
+  router.put('/stores/:id/retention', guard.needs('admin'), async (request, response) => {
+    const { months } = retention.parse(request.body);
+    const row = await findStore(request.params.id);
+    await database.pool.query('UPDATE store SET retention_months = $2 WHERE id = $1', [row.id, months]);
+    if (months !== null) await keeper.keepRetention(row.id, row.name, months, visitorOf(request).name);
+    response.json(await describe(await findStore(row.id)));
+  });
+
+  router.post('/stores/moves', guard.needs('admin'), async (request, response) => {
+    const { tags: names, store } = newMove.parse(request.body);
+    await catalogue.refresh();
+    const target = catalogue.storeByName(store);
+    if (!target) throw notFound(`There is no store "${store}".`);
+    const tags = await Promise.all(names.map((name) => findTag(catalogue, name)));
+    // Fails now rather than in the middle of the work.
+    await (await stores.pool(target.id)).query('SELECT 1');
+    const started = await keeper.move(tags, target, visitorOf(request).name);
+    response.status(202).json({ started });
+  });
+  return router;
+}

@@ -1,0 +1,82 @@
+/** Corrections and removals: entries of origin `corrected`, with who and why. What they displace stays readable. */
+import { newCorrection, newRemoval } from '@wide-ledger/contract';
+import { MAXIMUM_FRAME_SAMPLES, REMOVED, emptyFrame, type Frame } from '@wide-ledger/core';
+import { Router } from 'express';
+import { visitorOf, type Guard } from '../../people/index.ts';
+import type { CurrentValues } from '../current/currentValues.ts';
+import { badRequest, nowMicros, resolveWindow } from '../../ground/index.ts';
+import { EVERY_SAMPLE, openTagLedger } from '../reading/tagLedger.ts';
+import type { Stores } from '../stores/stores.ts';
+import { findTag, type Catalogue, type TagRow } from '../../configuration/index.ts';
+import { admitSamples } from '../journal/admission.ts';
+import type { Journal } from '../journal/journal.ts';
+
+export function correctionRoutes(
+  catalogue: Catalogue,
+  stores: Stores,
+  journal: Journal,
+  current: CurrentValues,
+  guard: Guard,
+): Router {
+  const router = Router();
+  const entryOf = (name: string, reason: string) =>
+    ({ writer: name, sequence: null, origin: 'corrected', watches: [], outages: [], reason }) as const;
+
+  router.post('/history/corrections', guard.needs('write'), async (request, response) => {
+    const { tag: name, reason, samples } = newCorrection.parse(request.body);
+    const tag = await findTag(catalogue, name);
+    const own = samples.map((sample, index) => {
+      const { tag: other = tag.name } = sample as { tag?: unknown };
+      if (other !== tag.name) throw badRequest(`samples.${index}.tag: a correction is of one tag, ${tag.name}.`);
+      return { ...(sample as object), tag: tag.name };
+    });
+    const admission = admitSamples(own, catalogue.tagByName, catalogue.keepsSince, nowMicros());
+    const entry = entryOf(visitorOf(request).name, reason);
+    response.json(await journal.appendAdmitted(admission, entry));
+  });
+
+  router.post('/history/removals', guard.needs('write'), async (request, response) => {
+    const { tag: name, reason, ...window } = newRemoval.parse(request.body);
+    const tag = await findTag(catalogue, name);
+    const { from, to } = resolveWindow(window);
+    if (to <= from) throw badRequest('The window is empty or upside down: from has to lie before to.');
+    const times = await timesOf(stores, tag, from, to);
+    const frames: Frame[] = [];
+    for (let at = 0; at < times.length; at += MAXIMUM_FRAME_SAMPLES) {
+      frames.push(removalOf(tag.id, times.slice(at, at + MAXIMUM_FRAME_SAMPLES)));
+    }
+    const common = entryOf(visitorOf(request).name, reason);
+    const numbers = await journal.appendAll(frames.map((frame) => ({ ...common, frame, refused: [] })));
+    const entry = numbers[numbers.length - 1] ?? null;
+    current.forget(tag.id);
+    response.json({ entry, removed: times.length });
+  });
+  return router;
+}
+
+/** The times at which a tag has a value now: a removal names each, so that later entries in the window are not hit. */
+async function timesOf(stores: Stores, tag: TagRow, from: number, to: number): Promise<number[]> {
+  const times: number[] = [];
+  const ledger = await openTagLedger(stores, { id: tag.id, store: tag.storeId });
+  let broken = true;
+  try {
+    const reader = { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true };
+    for await (const piece of ledger.pieces(from, to, reader)) {
+      if (piece.kind !== 'samples') continue;
+      for (const time of piece.frame.times) if (time >= from && time < to) times.push(time);
+    }
+    broken = false;
+  } finally {
+    await ledger.close(broken);
+  }
+  return times;
+}
+
+function removalOf(tag: number, times: readonly number[]): Frame {
+  const frame = emptyFrame(times.length, { tags: true });
+  frame.tags!.fill(tag);
+  frame.times.set(times);
+  frame.values.fill(NaN);
+  frame.status.fill(REMOVED);
+  return frame;
+}

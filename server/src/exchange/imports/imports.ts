@@ -1,0 +1,281 @@
+/** Files brought in: kept in the data folder until they are done; what runs is a job, so that a restart goes on where it was. */
+import type { ImportPlan, ImportReport, ImportedFile, JobState } from '@wide-ledger/contract';
+import { firstAtOrAfter, understandColumns, type Frame } from '@wide-ledger/core';
+import { randomUUID } from 'node:crypto';
+import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import {
+  EVERY_SAMPLE,
+  admitSamples,
+  openTagLedger,
+  type Journal,
+  type RefusedSample,
+  type Stores,
+} from '../../archive/index.ts';
+import type { Catalogue } from '../../configuration/index.ts';
+import { badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
+import { kindOf, openRows, type FileKind } from './rows.ts';
+import { RowReader, type FileValue } from './values.ts';
+
+const REASONS_KEPT = 100;
+/** An entry's number within its batch: numbers and text have entries of their own. */
+const ENTRIES_PER_BATCH = 4;
+
+/** A file as it is kept: how it stands is its job's to say. */
+interface Kept extends Omit<ImportedFile, 'state' | 'report'> {
+  readonly kind: FileKind;
+  readonly by: string;
+}
+
+/** What is done with a file. */
+interface FileJob {
+  readonly id: string;
+  readonly plan: ImportPlan;
+}
+
+/** Batches that are in the journal. */
+interface FileCursor {
+  readonly batches: number;
+}
+
+const STATES: Readonly<Record<JobState, ImportedFile['state']>> = {
+  waiting: 'running',
+  running: 'running',
+  stopping: 'running',
+  pausing: 'running',
+  paused: 'stopped',
+  stopped: 'stopped',
+  done: 'done',
+  failed: 'failed',
+};
+
+const emptyReport = (): ImportReport => ({
+  rows: 0,
+  values: 0,
+  accepted: 0,
+  replaced: 0,
+  unchanged: 0,
+  setAside: 0,
+  reasons: [],
+});
+
+export class Imports {
+  private readonly folder: string;
+
+  constructor(
+    dataFolder: string,
+    private readonly catalogue: Catalogue,
+    private readonly stores: Stores,
+    private readonly journal: Journal,
+    private readonly jobs: Jobs,
+  ) {
+    this.folder = join(dataFolder, 'imports');
+    mkdirSync(this.folder, { recursive: true });
+    jobs.register<FileJob, FileCursor>('import', { unit: 'rows', tries: 'once', run: (run) => this.archive(run) });
+  }
+
+  private pathOf(id: string, end: 'file' | 'json'): string {
+    if (!/^[0-9a-f-]{36}$/.test(id)) throw notFound('There is no such file.');
+    return join(this.folder, `${id}.${end}`);
+  }
+
+  private kept(id: string): Kept {
+    const path = this.pathOf(id, 'json');
+    if (!existsSync(path)) throw notFound('There is no such file.');
+    return JSON.parse(readFileSync(path, 'utf8')) as Kept;
+  }
+
+  /** A file, and how far it is. */
+  async find(id: string): Promise<ImportedFile> {
+    const { kind: _kind, by: _by, ...file } = this.kept(id);
+    const job = await this.jobs.of('import', id);
+    if (!job) return { ...file, state: 'understood', report: null };
+    const report = (job.report as ImportReport | null) ?? emptyReport();
+    return { ...file, state: STATES[job.state], sentence: job.sentence, report };
+  }
+
+  /** Takes a file in and says what it understands of it. Nothing is archived. */
+  async take(name: string, content: Readable, zone: string, by: string): Promise<ImportedFile> {
+    const id = randomUUID();
+    const path = this.pathOf(id, 'file');
+    await pipeline(content, createWriteStream(path));
+    const kind = await kindOf(path);
+    await this.catalogue.refresh();
+    try {
+      const { names, batches } = await openRows(path, kind);
+      const first = await batches.next();
+      await batches.return(undefined);
+      const columns = understandColumns(names, first.done ? [] : first.value, this.tagNamed, zone);
+      const sentence = columns.some(({ role }) => role === 'value')
+        ? ''
+        : 'No column was understood as values of a tag.';
+      const file: Kept = { id, name, kind, by, sentence, zone, columns };
+      writeFileSync(this.pathOf(id, 'json'), JSON.stringify(file));
+      return await this.find(id);
+    } catch (error) {
+      throw badRequest(`${name} cannot be read as CSV, XLSX or Parquet: ${(error as Error).message}`, 'NOT_A_TABLE');
+    }
+  }
+
+  /** A tag by its name, also where words such as "quality" or a unit follow it. */
+  private readonly tagNamed = (text: string): string | undefined =>
+    [text, text.split(/[\s([]/)[0]!].find((name) => this.catalogue.tagByName(name) !== undefined);
+
+  /** Walks through the whole file and says what would become of every value. */
+  async rehearse(id: string, plan: ImportPlan): Promise<ImportReport> {
+    const report = emptyReport();
+    for await (const batch of this.batches(this.kept(id), plan)) await this.weigh(batch, report);
+    return report;
+  }
+
+  /** Archives a file in the background. One that is at work already is left alone. */
+  async run(id: string, plan: ImportPlan): Promise<ImportedFile> {
+    const { name, by } = this.kept(id);
+    await this.jobs.start({
+      kind: 'import',
+      key: id,
+      title: `Bringing in ${name}`,
+      plan: { id, plan } satisfies FileJob,
+      total: 0,
+      by,
+      again: false,
+    });
+    return this.find(id);
+  }
+
+  /** Stops a file that is being archived; of another one there is nothing to stop. */
+  async stop(id: string): Promise<void> {
+    const job = await this.jobs.of('import', id);
+    if (job) await this.jobs.ask(job.id, 'stop');
+  }
+
+  private async *batches({ id, kind }: Kept, plan: ImportPlan): AsyncGenerator<{ rows: number; values: FileValue[] }> {
+    await this.catalogue.refresh();
+    const { batches } = await openRows(this.pathOf(id, 'file'), kind);
+    const reader = new RowReader(plan, this.catalogue.tagByName);
+    for await (const rows of batches) yield { rows: rows.length, values: rows.flatMap((row) => reader.read(row)) };
+  }
+
+  private async archive({
+    plan: { id, plan },
+    cursor,
+    report: known,
+    step,
+  }: Run<FileJob, FileCursor>): Promise<string> {
+    const file = this.kept(id);
+    let { batches } = cursor ?? { batches: 0 };
+    let report = (known as ImportReport | null) ?? emptyReport();
+    let at = 0;
+    for await (const batch of this.batches(file, plan)) {
+      if (at++ < batches) continue;
+      const goesOn = await step(async () => {
+        const next = structuredClone(report);
+        await this.append(file, batches, await this.weigh(batch, next));
+        batches++;
+        report = next;
+        return { done: report.rows, cursor: { batches }, report, sentence: `${report.rows} rows so far.` };
+      });
+      if (!goesOn) return `${report.rows} rows so far.`;
+    }
+    return `${report.rows} rows are done.`;
+  }
+
+  /** Sorts a batch's values into new, replaced, unchanged and set aside, and counts them. */
+  private async weigh(
+    { rows, values }: { rows: number; values: readonly FileValue[] },
+    report: ImportReport,
+  ): Promise<{ frames: readonly Frame[]; refused: readonly RefusedSample[] }> {
+    const readable = values.filter(({ sample }) => sample !== null);
+    const samples = readable.map(({ sample }) => sample!);
+    const admission = admitSamples(samples, this.catalogue.tagByName, this.catalogue.keepsSince, Date.now() * 1000);
+    const unreadable = values
+      .filter(({ reason }) => reason !== null)
+      .map(({ row, tag, shown, reason }): RefusedSample => ({
+        index: row,
+        tag,
+        time: null,
+        value: shown,
+        status: null,
+        reason: reason!,
+      }));
+    const refused = [...unreadable, ...admission.refused];
+    for (const { index, tag, value, reason } of refused) {
+      if (report.reasons.length >= REASONS_KEPT) break;
+      const row = unreadable.some((one) => one.index === index && one.reason === reason)
+        ? index
+        : (readable[index]?.row ?? index);
+      report.reasons.push({ row, tag, value, reason });
+    }
+    report.rows += rows;
+    report.values += values.length;
+    report.setAside += refused.length;
+    for (const frame of admission.frames) await this.compare(frame, report);
+    return { frames: admission.frames, refused };
+  }
+
+  /** Counts what is new, what takes another value's place, and what is there already. */
+  private async compare(frame: Frame, report: ImportReport): Promise<void> {
+    for (const tag of new Set(frame.tags)) {
+      const row = this.catalogue.tagById(tag)!;
+      const mine = [...frame.tags!.keys()].filter((i) => frame.tags![i] === tag);
+      const times = mine.map((i) => frame.times[i]!);
+      const ledger = await openTagLedger(this.stores, { id: tag, store: row.storeId });
+      let broken = true;
+      const known = new Map<number, string>();
+      try {
+        const reader = { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true };
+        const [from, to] = [Math.min(...times), Math.max(...times) + 1];
+        for await (const piece of ledger.pieces(from, to, reader)) {
+          if (piece.kind !== 'samples') continue;
+          const end = firstAtOrAfter(piece.frame.times, to);
+          for (let i = firstAtOrAfter(piece.frame.times, from); i < end; i++)
+            known.set(piece.frame.times[i]!, printOf(piece.frame, i));
+        }
+        broken = false;
+      } finally {
+        await ledger.close(broken);
+      }
+      for (const i of mine) {
+        const before = known.get(frame.times[i]!);
+        const now = printOf(frame, i);
+        known.set(frame.times[i]!, now);
+        if (before === now) report.unchanged++;
+        else {
+          report.accepted++;
+          if (before !== undefined) report.replaced++;
+        }
+      }
+    }
+  }
+
+  private async append(
+    file: Kept,
+    batch: number,
+    { frames, refused }: { frames: readonly Frame[]; refused: readonly RefusedSample[] },
+  ): Promise<void> {
+    const common = {
+      writer: `import ${file.id}`,
+      origin: 'entered',
+      watches: [],
+      outages: [],
+      reason: `${file.name}, brought in by ${file.by}`,
+    } as const;
+    const parts: readonly (Frame | null)[] = frames.length > 0 ? frames : [null];
+    await this.journal.appendAll(
+      parts.map((frame, i) => ({
+        ...common,
+        sequence: batch * ENTRIES_PER_BATCH + i + 1,
+        frame,
+        refused: i === 0 ? refused : [],
+      })),
+    );
+  }
+}
+
+/** Value and status as one text: equal when nothing would change. */
+function printOf({ values, texts, wholes, status }: Frame, i: number): string {
+  const value = texts.length > 0 ? `"${texts[values[i]!] ?? ''}"` : (wholes?.[i] ?? values[i]!).toString();
+  return `${value} ${status[i]!}`;
+}

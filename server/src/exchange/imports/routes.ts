@@ -1,0 +1,31 @@
+import { importPlan } from '@wide-ledger/contract';
+import { Router } from 'express';
+import { z } from 'zod';
+import { visitorOf, type Guard } from '../../people/index.ts';
+import type { Imports } from './imports.ts';
+
+const takeQuery = z.object({ name: z.string().min(1).max(200), zone: z.string().max(60).default('UTC') });
+
+/** Bringing files in: take, rehearse, run, stop. */
+export function importRoutes(imports: Imports, guard: Guard): Router {
+  const router = Router();
+  router.use('/imports', guard.needs('write'));
+  router.post('/imports', async (request, response) => {
+    const { name, zone } = takeQuery.parse(request.query);
+    response.status(201).json(await imports.take(name, request, zone, visitorOf(request).name));
+  });
+  router.get('/imports/:id', async (request, response) => {
+    response.json(await imports.find(request.params.id));
+  });
+  router.post('/imports/:id/rehearsal', async (request, response) => {
+    response.json(await imports.rehearse(request.params.id, importPlan.parse(request.body)));
+  });
+  router.post('/imports/:id/run', async (request, response) => {
+    response.status(202).json(await imports.run(request.params.id, importPlan.parse(request.body)));
+  });
+  router.post('/imports/:id/stop', async (request, response) => {
+    await imports.stop(request.params.id);
+    response.status(204).end();
+  });
+  return router;
+}

@@ -1,0 +1,34 @@
+/** The field wing: towards the plant. */
+import { Router } from 'express';
+import type { Configuration } from '../configuration/index.ts';
+import type { Ground } from '../ground/index.ts';
+import type { People } from '../people/index.ts';
+import { benchRoutes } from './bench/routes.ts';
+import { Collectors } from './collectors/collectors.ts';
+import { collectorRoutes } from './collectors/routes.ts';
+import { sourceRoutes } from './sources/routes.ts';
+
+export { type Collectors } from './collectors/collectors.ts';
+export { sourcesWithState } from './sources/routes.ts';
+
+export interface Field {
+  readonly collectors: Collectors;
+  readonly routes: Router;
+}
+
+/** What the collectors say is kept before anything else is opened: the archive asks whether a source is being watched. */
+export const openCollectors = (): Collectors => new Collectors();
+
+export function openField(
+  { settings }: Ground,
+  { guard }: People,
+  { catalogue }: Configuration,
+  collectors: Collectors,
+): Field {
+  const routes = Router().use(
+    sourceRoutes(catalogue, collectors, guard),
+    collectorRoutes(catalogue, collectors, guard),
+    benchRoutes(settings.WIDE_LEDGER_BENCH_URL, guard),
+  );
+  return { collectors, routes };
+}
