@@ -16,7 +16,7 @@ import { inTransaction, type Database } from '../database/connect.ts';
 const QUEUE = 'job';
 /** Jobs worked on at a time by one server. */
 const WORKERS = 3;
-const POLLING_SECONDS = 1;
+const POLLING_MILLISECONDS = 1_000;
 /** A job whose worker has not been heard of for so long is taken up by another one. */
 const HOLD_SECONDS = 15;
 const RENEW_MILLISECONDS = 4_000;
@@ -102,8 +102,9 @@ export class Jobs {
   private readonly boss: PgBoss;
   private readonly works = new Map<JobKind, JobWork<never, never>>();
   private readonly worker = randomUUID();
-  private workerIds: string[] = [];
-  private readonly running = new Map<number, Promise<void>>();
+  private attending: Promise<void>[] = [];
+  private readonly running = new Set<number>();
+  private readonly idle = new Set<() => void>();
   private sweeping: NodeJS.Timeout | null = null;
   private closing = false;
 
@@ -131,13 +132,8 @@ export class Jobs {
     await this.boss.start();
     // At most one waiting message a job; that nobody works twice the rows see to.
     await this.boss.createQueue(QUEUE, { name: QUEUE, policy: 'short' });
-    for (let i = 0; i < WORKERS; i++) {
-      const options = { pollingIntervalSeconds: POLLING_SECONDS };
-      this.workerIds.push(
-        await this.boss.work<{ job: number }>(QUEUE, options, async ([message]) => this.take(message!.data.job)),
-      );
-    }
     await this.sweep();
+    this.attending = Array.from({ length: WORKERS }, () => this.attend());
     this.sweeping = setInterval(() => {
       this.sweep().catch((error: unknown) => this.log.debug({ error: (error as Error).message }, 'jobs are waiting'));
     }, SWEEP_MILLISECONDS);
@@ -148,8 +144,9 @@ export class Jobs {
   async close(): Promise<void> {
     this.closing = true;
     if (this.sweeping) clearInterval(this.sweeping);
-    await Promise.all(this.running.values());
-    await this.boss.stop({ graceful: true, close: false, timeout: 2_000 }).catch(() => undefined);
+    this.wake();
+    await Promise.all(this.attending);
+    await this.boss.stop({ graceful: false, close: false, wait: false }).catch(() => undefined);
   }
 
   /**
@@ -184,7 +181,7 @@ export class Jobs {
   private async hand(id: number, inSeconds = 0): Promise<void> {
     const options = { singletonKey: String(id), ...(inSeconds > 0 ? { startAfter: inSeconds } : {}) };
     await this.boss.send(QUEUE, { job: id }, options);
-    for (const worker of this.workerIds) this.boss.notifyWorker(worker);
+    this.wake();
   }
 
   /** Hands out jobs that nobody works on: of servers that are gone, and those whose message was lost. */
@@ -197,11 +194,50 @@ export class Jobs {
     for (const { id } of rows) await this.hand(id);
   }
 
+  /**
+   * Takes one job after the other from the queue. Fetched by hand: the queue's own workers do not wait for its answers,
+   * and a database that goes away between two of them would end the process.
+   */
+  private async attend(): Promise<void> {
+    while (!this.closing) {
+      try {
+        const [message] = (await this.boss.fetch<{ job: number }>(QUEUE)) ?? [];
+        if (message) {
+          await this.take(message.data.job);
+          await this.boss.complete(QUEUE, message.id);
+          continue;
+        }
+      } catch (error) {
+        this.log.debug({ error: (error as Error).message }, 'jobs are waiting');
+      }
+      if (!this.closing) await this.pause();
+    }
+  }
+
+  private pause(): Promise<void> {
+    return new Promise((resolve) => {
+      const goOn = (): void => {
+        clearTimeout(timer);
+        this.idle.delete(goOn);
+        resolve();
+      };
+      const timer = setTimeout(goOn, POLLING_MILLISECONDS);
+      this.idle.add(goOn);
+    });
+  }
+
+  private wake(): void {
+    for (const goOn of this.idle) goOn();
+  }
+
   private async take(id: number): Promise<void> {
-    if (this.closing || this.running.has(id)) return;
-    const working = this.work(id).finally(() => this.running.delete(id));
-    this.running.set(id, working);
-    await working;
+    if (this.running.has(id)) return;
+    this.running.add(id);
+    try {
+      await this.work(id);
+    } finally {
+      this.running.delete(id);
+    }
   }
 
   private async work(id: number): Promise<void> {
