@@ -42,12 +42,33 @@ export class TestSite {
   ) {}
 
   static async open(): Promise<TestSite> {
-    const own = await createDatabase();
+    return TestSite.on(await createDatabase());
+  }
+
+  /** A second server of the same site, on the same database and data folder. To be closed by whoever opened it. */
+  beside(): Promise<Site> {
+    return startSite(this.own.url, this.folder);
+  }
+
+  /** A site on a database that is there already, with a data folder of its own. */
+  static async on(own: TestDatabase): Promise<TestSite> {
     const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-site-'));
     const test = new TestSite(await startSite(own.url, folder), own, folder);
     const signedIn = await test.call('POST', '/session', { name: 'admin', password: PASSWORD });
     test.cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
     return test;
+  }
+
+  /** The site after its database was replaced: with its data folder, on another database. To be stopped before. */
+  async movedTo(database: TestDatabase): Promise<TestSite> {
+    const test = new TestSite(await startSite(database.url, this.folder), database, this.folder);
+    test.cookie = this.cookie;
+    return test;
+  }
+
+  /** Forgets the database of a site that was stopped. */
+  drop(): Promise<void> {
+    return this.own.drop();
   }
 
   /** Stops the site in peace and starts it again with the same database and data folder. */
