@@ -41,7 +41,9 @@ const ended = (jobs: Jobs, id: number, state = 'done'): Promise<unknown> =>
   until(async () => (await jobs.find(id))?.state === state);
 
 /** Counts its steps in the database, in the transaction that they are committed with; begins a step with `before`. */
-const counting = (before: (at: number) => Promise<void> = () => Promise.resolve()): JobWork<{ steps: number }, number> => ({
+const counting = (
+  before: (at: number) => Promise<void> = () => Promise.resolve(),
+): JobWork<{ steps: number }, number> => ({
   unit: 'steps',
   tries: 'again and again',
   async run({ plan, cursor, step }) {
@@ -110,7 +112,10 @@ test('a worker that was frozen between two steps finds its job taken, and does n
   const { id } = await start(first, 'frozen');
   await frozen;
   // Its hold is renewed by a timer, which a frozen process has none of: here it is taken away.
-  await pool.query("UPDATE job SET held_until = now() - interval '1 second', worker = gen_random_uuid() WHERE id = $1", [id]);
+  await pool.query(
+    "UPDATE job SET held_until = now() - interval '1 second', worker = gen_random_uuid() WHERE id = $1",
+    [id],
+  );
   const second = await server(counting());
   await ended(second, id);
   thaw();
@@ -172,7 +177,8 @@ test('a failure is said, and tried again or final as its kind has it', async () 
   const failing: JobWork<unknown, unknown> = {
     unit: 'steps',
     tries: 'again and again',
-    run: () => (failures++ === 0 ? Promise.reject(new Error('The store does not answer')) : Promise.resolve('done at last')),
+    run: () =>
+      failures++ === 0 ? Promise.reject(new Error('The store does not answer')) : Promise.resolve('done at last'),
   };
   const patient = await server(failing);
   const { id } = await start(patient, 'patient');

@@ -71,7 +71,10 @@ async function stuckWriter(url: string, writer: string): Promise<pg.Client> {
 }
 
 const valuesRead = async (): Promise<number> =>
-  Number((await pool.query<{ n: string }>("SELECT count(*) AS n FROM history.sample('T', '-infinity', 'infinity')")).rows[0]!.n);
+  Number(
+    (await pool.query<{ n: string }>("SELECT count(*) AS n FROM history.sample('T', '-infinity', 'infinity')")).rows[0]!
+      .n,
+  );
 
 test('a transaction that is open in another database of the cluster, or reads this one, holds up nothing', async () => {
   const other = await connect(stranger.url);
@@ -114,7 +117,9 @@ test('a writer that is stuck delays the posting of what comes after it, and neit
   await stuck.query('COMMIT');
   await posting.postAll();
   expect(await valuesRead()).toBe(before + 8);
-  const { rows } = await pool.query<{ writer: string }>('SELECT writer FROM journal_entry WHERE id > (SELECT entry FROM posting)');
+  const { rows } = await pool.query<{ writer: string }>(
+    'SELECT writer FROM journal_entry WHERE id > (SELECT entry FROM posting)',
+  );
   expect(rows).toEqual([]);
 });
 
@@ -124,7 +129,9 @@ test('a writer that dies in the middle is waited for no longer', async () => {
   expect(await posting.postBatch()).toBe(0);
   await stuck.end();
   await posting.postAll();
-  const { rows } = await pool.query<{ n: number }>('SELECT count(*)::int AS n FROM journal_entry WHERE id > (SELECT entry FROM posting)');
+  const { rows } = await pool.query<{ n: number }>(
+    'SELECT count(*)::int AS n FROM journal_entry WHERE id > (SELECT entry FROM posting)',
+  );
   expect(rows[0]!.n).toBe(0);
 });
 

@@ -24,7 +24,10 @@ afterAll(async () => {
 });
 
 const backup = (url: string): string =>
-  execFileSync(join(programs, 'pg_dump'), ['--no-owner', '--no-privileges', url], { encoding: 'utf8', maxBuffer: 1 << 28 });
+  execFileSync(join(programs, 'pg_dump'), ['--no-owner', '--no-privileges', url], {
+    encoding: 'utf8',
+    maxBuffer: 1 << 28,
+  });
 
 /** A database made from a backup. */
 async function restore(dump: string, clusterUrl: string): Promise<TestDatabase> {
@@ -33,7 +36,10 @@ async function restore(dump: string, clusterUrl: string): Promise<TestDatabase> 
   await admin.connect();
   await admin.query(`CREATE DATABASE ${name}`);
   const url = `${clusterUrl}/${name}`;
-  const { status, stderr } = spawnSync(join(programs, 'psql'), ['-q', '-v', 'ON_ERROR_STOP=1', url], { input: dump, encoding: 'utf8' });
+  const { status, stderr } = spawnSync(join(programs, 'psql'), ['-q', '-v', 'ON_ERROR_STOP=1', url], {
+    input: dump,
+    encoding: 'utf8',
+  });
   if (status !== 0) throw new Error(stderr);
   return {
     url,
@@ -46,13 +52,13 @@ async function restore(dump: string, clusterUrl: string): Promise<TestDatabase> 
 
 const START = Date.UTC(2026, 2, 1) * 1000;
 const deliver = (site: TestSite, tag: number, sequence: number): Promise<unknown> =>
-  site.entry(
-    { writer: 'w', sequence, origin: 'live' },
-    frameOf(tag, [[START + sequence * SECOND, sequence]]),
-  );
+  site.entry({ writer: 'w', sequence, origin: 'live' }, frameOf(tag, [[START + sequence * SECOND, sequence]]));
 const read = async (site: TestSite, tag = 'T'): Promise<number[]> =>
   (
-    await site.call<{ samples: { value: number }[] }>('GET', `/history/raw?tag=${tag}&from=2026-03-01T00:00:00Z&to=2026-03-02T00:00:00Z`)
+    await site.call<{ samples: { value: number }[] }>(
+      'GET',
+      `/history/raw?tag=${tag}&from=2026-03-01T00:00:00Z&to=2026-03-02T00:00:00Z`,
+    )
   ).body.samples.map(({ value }) => value);
 const upTo = (n: number): number[] => Array.from({ length: n }, (_, i) => i + 1);
 

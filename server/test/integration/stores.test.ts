@@ -65,6 +65,61 @@ test('a store is made ready on first use, keeps its password to itself and refus
   }
 });
 
+test('a database is one store: neither the site’s own, nor the same one by another spelling, nor another site’s home', async () => {
+  const refused = async (url: string): Promise<unknown[]> => {
+    const { status, body } = await site.call<{ detail: string }>('POST', '/stores', { name: 'Twice', url });
+    return [status, body.detail];
+  };
+  const spelled = (url: string): string => url.replace('127.0.0.1', 'localhost');
+  for (const url of [second.url, spelled(second.url)]) {
+    expect(await refused(url)).toEqual([400, 'This database is registered already, as the store Long term.']);
+  }
+  for (const url of [site.databaseUrl, spelled(site.databaseUrl)]) {
+    expect(await refused(url)).toEqual([400, 'This is the site’s own database: the embedded store is in it already.']);
+  }
+  const other = await TestSite.open();
+  try {
+    expect(await refused(other.databaseUrl)).toEqual([
+      400,
+      'This database already is a store of another site. Give each site a database of its own.',
+    ]);
+  } finally {
+    await other.close();
+  }
+  const { body } = await site.call<{ stores: { name: string }[] }>('GET', '/stores');
+  expect(body.stores.map(({ name }) => name)).toEqual(['Embedded', 'Long term']);
+});
+
+test('two servers of one site, and tags on the way between stores: every value stays, once', async () => {
+  const beside = await site.beside();
+  try {
+    const names = ['Pair0', 'Pair1', 'Pair2'];
+    const tags = await Promise.all(names.map((name) => site.tag({ name })));
+    for (const tag of tags) await deliver(tag, START, 3000);
+    await site.site.posting.postAll();
+    let minutes = 3000;
+    for (const target of ['Long term', 'Embedded', 'Long term']) {
+      // Both servers are told, and both have workers: one of them moves.
+      const start = (base: string): Promise<Response> =>
+        fetch(`${base}/api/v1/stores/moves`, {
+          method: 'POST',
+          headers: { cookie: site.cookie, 'content-type': 'application/json' },
+          body: JSON.stringify({ tags: names, store: target }),
+        });
+      await Promise.all([start(site.site.url), start(beside.url)]);
+      for (let i = 0; i < 5; i++, minutes += 10) {
+        for (const tag of tags) await deliver(tag, START + minutes * MINUTE, 10);
+        await Promise.all([site.site.posting.postBatch(), beside.posting.postBatch()]);
+      }
+      for (const name of names) await moved(name);
+      await site.site.posting.postAll();
+      for (const name of names) expect([name, (await raw(name)).length]).toEqual([name, minutes]);
+    }
+  } finally {
+    await beside.close();
+  }
+});
+
 test('an address where nothing is gives a sentence', async () => {
   const answer = await site.call<{ detail: string; code: string }>('POST', '/stores', {
     name: 'Nowhere',

@@ -3,9 +3,11 @@ import { Status, packEntry, type Frame } from '@wide-ledger/core';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import pg from 'pg';
 import { pino } from 'pino';
 import { freePort, ROOT } from '../../../launch/ground.mjs';
 import { openSite, readSettings, type Site } from '../../src/index.ts';
+import { Seal, keyFile } from '../../src/ground/secrets/seal.ts';
 import { createDatabase, type TestDatabase } from './testDatabase.ts';
 
 export const PASSWORD = 'only-for-tests';
@@ -50,9 +52,19 @@ export class TestSite {
     return startSite(this.own.url, this.folder);
   }
 
-  /** A site on a database that is there already, with a data folder of its own. */
-  static async on(own: TestDatabase): Promise<TestSite> {
+  /**
+   * A site on a database that is there already, with a data folder of its own.
+   * @param addresses of further stores that the database knows by name, under a seal of another folder.
+   */
+  static async on(own: TestDatabase, addresses: Readonly<Record<string, string>> = {}): Promise<TestSite> {
     const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-site-'));
+    const seal = new Seal(keyFile(folder, 'seal.key'));
+    const client = new pg.Client(own.url);
+    await client.connect();
+    for (const [name, url] of Object.entries(addresses)) {
+      await client.query('UPDATE store SET sealed_url = $2 WHERE name = $1', [name, seal.close(url)]);
+    }
+    await client.end();
     const test = new TestSite(await startSite(own.url, folder), own, folder);
     const signedIn = await test.call('POST', '/session', { name: 'admin', password: PASSWORD });
     test.cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
