@@ -2,15 +2,24 @@
  * Values at given times that are no samples themselves (OPC 10000-13, 3.1.8 interpolated and 3.1.9 simple bounding
  * values), found while the samples pass by once in ascending time.
  */
-import { InfoBits, Status, isGood, withInfoBits } from '../status/codes.ts';
-import type { AggregateConfiguration } from './configuration.ts';
+import { InfoBits, Status, isBad, isGood, withInfoBits } from '../status/codes.ts';
+import { countsAsBad, type AggregateConfiguration } from './configuration.ts';
 
 export interface Bound {
   readonly value: number;
   readonly status: number;
   /** Time of the sample whose value it is, raw or held; absent where it lies on a line. */
   readonly sampleTime?: number;
+  /** Interpolated, held or extrapolated; absent where it is a raw value at its own time, or missing. */
+  readonly derived?: true;
 }
+
+/**
+ * Whether a calculation may use a bound. TreatUncertainAsBad speaks of raw values: a bound that is Uncertain because it
+ * was derived is a bound (D16).
+ */
+export const isUsableBound = ({ status, derived }: Bound, configuration: AggregateConfiguration): boolean =>
+  derived ? !isBad(status) : !countsAsBad(status, configuration);
 
 /** One sample as it passes; `usable`: it does not count as Bad in the calculation. */
 export interface PassingSample {
@@ -25,6 +34,7 @@ const MISSING: Bound = { value: NaN, status: Status.BadNoData };
 const interpolated = (value: number, good: boolean): Bound => ({
   value,
   status: withInfoBits(good ? Status.Good : Status.UncertainDataSubNormal, InfoBits.interpolated),
+  derived: true,
 });
 
 const raw = ({ time, value, status }: PassingSample): Bound => ({ value, status, sampleTime: time });

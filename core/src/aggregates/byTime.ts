@@ -1,7 +1,7 @@
 /** Aggregates that weigh values by how long they lasted. */
 import { SECOND } from '../time/instants.ts';
-import { isBad } from '../status/codes.ts';
-import { countsAsBad } from './configuration.ts';
+import { InfoBits, isBad } from '../status/codes.ts';
+import { isUsableBound } from './bounds.ts';
 import type { IntervalView } from './interval.ts';
 import { calculated, noData, statusByTime, type Aggregate } from './result.ts';
 
@@ -31,10 +31,11 @@ function areaBetweenBounds({ sums, low, high, earlier, interpolatedAtEarlier }: 
 
 /**
  * Area over the usable time, with simple bounds: time that starts at an unusable value is left out of area and
- * length; a sub-interval of sloped data that ends at an unusable value is held flat at its start.
+ * length; a sub-interval of sloped data that ends at an unusable value is held flat at its start, also from where an
+ * interval begins in the middle of it (D16): the parts of an interval add up to the whole (D20).
  */
 function areaOfUsableTime({ sums, configuration, low, earlier, simpleAtEarlier }: IntervalView): Area | null {
-  const bounded = low === earlier && !countsAsBad(simpleAtEarlier.status, configuration);
+  const bounded = low === earlier && isUsableBound(simpleAtEarlier, configuration);
   const usable = sums.good + (configuration.treatUncertainAsBad ? 0 : sums.uncertain);
   if (!bounded && usable === 0) return null;
   const startValue = low === earlier ? simpleAtEarlier.value : sums.first.value;
@@ -48,7 +49,9 @@ const timeWeighted =
     // Where there is time in it but none that is usable, one usable instant makes no average.
     if (area === null || (area.length === 0 && view.low < view.high)) return noData(view);
     const sloped = alwaysSloped || !view.configuration.stepped;
-    return calculated(view, toValue(area), statusByTime(view, sloped, area.from));
+    // Without a usable value before it, an average starts where the first one lies.
+    const bits = area.from > view.earlier ? InfoBits.partial : 0;
+    return calculated(view, toValue(area), statusByTime(view, sloped, area.from), bits);
   };
 
 const meanOf = ({ area, length, startValue }: Area): number => (length > 0 ? area / length : startValue);

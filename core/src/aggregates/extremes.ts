@@ -1,7 +1,6 @@
 /** Least and greatest values: of the raw values, and with simple bounds (the "2" variants). */
-import { InfoBits, Status } from '../status/codes.ts';
-import type { Bound } from './bounds.ts';
-import { countsAsBad } from './configuration.ts';
+import { InfoBits, Status, isGood, isUncertain } from '../status/codes.ts';
+import { isUsableBound, type Bound } from './bounds.ts';
 import type { IntervalView } from './interval.ts';
 import { moreExtreme, type Extreme } from './intervalSums.ts';
 import { calculated, marked, noData, statusByTime, type Aggregate } from './result.ts';
@@ -44,54 +43,66 @@ export const maximum = extreme(GREATEST, false);
 export const minimumActualTime = extreme(LEAST, true);
 export const maximumActualTime = extreme(GREATEST, true);
 
-/** Greatest minus least of the Good values. Uncertain where a value that is not Good was left out (D5, D8). */
+/** Greatest minus least of the Good values. Uncertain where a value that is not Good was left out (D8, D18). */
 export const range: Aggregate = (view) => {
-  const { sums, configuration } = view;
-  const { least, greatest } = sums;
+  const { least, greatest, good, members } = view.sums;
   if (!least || !greatest) return noData(view);
-  const ignored =
-    sums.bad > 0 ||
-    isOutdone(view, least, LEAST) ||
-    isOutdone(view, greatest, GREATEST) ||
-    (!configuration.treatUncertainAsBad && sums.uncertain > 0);
-  return calculated(view, greatest.value - least.value, ignored ? Status.UncertainDataSubNormal : Status.Good);
+  const status = good < members ? Status.UncertainDataSubNormal : Status.Good;
+  return calculated(view, greatest.value - least.value, status);
 };
 
 interface BoundedExtreme extends Extreme {
   readonly from: 'start bound' | 'raw' | 'end bound';
+  /** Whether it is an Uncertain value, or a bound that is Uncertain. */
+  readonly uncertain: boolean;
+  /** Whether it is a raw value as it was recorded, wherever it was found. */
+  readonly recorded: boolean;
   readonly sampleTime: number | undefined;
 }
 
 /** Extreme of the usable raw values and the simple start bound; for sloped data of the end bound too. */
 function boundedExtreme(view: IntervalView, direction: Direction): BoundedExtreme | null {
   const { sums, configuration, earlier, low, high, simpleAtEarlier, simpleAtHigh } = view;
-  const uncertain = configuration.treatUncertainAsBad ? null : uncertainExtreme(view, direction);
-  const raw = moreExtreme(goodExtreme(view, direction), uncertain, direction);
-  let best: BoundedExtreme | null = raw && { ...raw, from: 'raw', sampleTime: raw.time };
+  const good = goodExtreme(view, direction);
+  const usable = configuration.treatUncertainAsBad ? null : uncertainExtreme(view, direction);
+  const raw = moreExtreme(good, usable, direction);
+  const uncertain = raw !== null && (good === null || direction * (raw.value - good.value) < 0);
+  let best: BoundedExtreme | null = raw && { ...raw, from: 'raw', uncertain, recorded: true, sampleTime: raw.time };
   const consider = (time: number, bound: Bound, from: BoundedExtreme['from'], winsTies: boolean): void => {
-    const { value, status, sampleTime } = bound;
-    if (countsAsBad(status, configuration)) return;
+    const { value, status, sampleTime, derived } = bound;
+    if (!isUsableBound(bound, configuration)) return;
     const order = best === null ? -1 : direction * (value - best.value);
-    if (order < 0 || (order === 0 && winsTies)) best = { time, value, from, many: false, sampleTime };
+    if (order > 0 || (order === 0 && !winsTies)) return;
+    const uncertain = isUncertain(status);
+    best = { time, value, from, many: false, uncertain, recorded: !derived, sampleTime };
   };
   if (low === earlier && sums.first.time !== low) consider(low, simpleAtEarlier, 'start bound', true);
   if (!configuration.stepped && sums.last.time !== high) consider(high, simpleAtHigh, 'end bound', false);
   return best;
 }
 
-/** As the plain extremes, with simple bounds and a time-based status; an interpolated bound carries Interpolated. */
+/** By time, but never better than the extremes themselves are (D17). */
+function boundedStatus(view: IntervalView, ...extremes: readonly BoundedExtreme[]): number {
+  const status = statusByTime(view, !view.configuration.stepped);
+  return isGood(status) && extremes.some(({ uncertain }) => uncertain) ? Status.UncertainDataSubNormal : status;
+}
+
+/**
+ * As the plain extremes, with simple bounds and a time-based status. A bound that was derived carries Interpolated, a raw
+ * value at the start of the interval's time (in reverse its far edge) is Raw.
+ */
 const extreme2 =
   (direction: Direction, atItsTime: boolean): Aggregate =>
   (view) => {
     const best = boundedExtreme(view, direction);
     if (!best) return noData(view);
-    const status = statusByTime(view, !view.configuration.stepped);
-    const bound = best.from === 'start bound' || (atItsTime && best.from === 'end bound');
-    const raw = best.from === 'raw' && (atItsTime || best.time === view.begin);
+    const atStart = best.from === 'start bound';
+    const bound = (atStart && !best.recorded) || (atItsTime && best.from === 'end bound');
+    const raw = (atStart && best.recorded) || (best.from === 'raw' && (atItsTime || best.time === view.begin));
     const source = bound ? InfoBits.interpolated : raw ? 0 : InfoBits.calculated;
     const time = atItsTime ? best.time : view.begin;
     const bits = source | (best.many ? InfoBits.multipleValues : 0);
-    return marked(view, time, best.value, status, bits, best.sampleTime);
+    return marked(view, time, best.value, boundedStatus(view, best), bits, best.sampleTime);
   };
 
 export const minimum2 = extreme2(LEAST, false);
@@ -103,5 +114,5 @@ export const range2: Aggregate = (view) => {
   const least = boundedExtreme(view, LEAST);
   const greatest = boundedExtreme(view, GREATEST);
   if (!least || !greatest) return noData(view);
-  return calculated(view, greatest.value - least.value, statusByTime(view, !view.configuration.stepped));
+  return calculated(view, greatest.value - least.value, boundedStatus(view, least, greatest));
 };

@@ -242,7 +242,6 @@ export class AggregatePass implements PassedIntervals {
     const { stepped } = this.configuration;
     const thenBad = to !== null && !to.usable;
     const flat = stepped || to === null || thenBad;
-    const unusableBound = thenBad && !stepped && this.configuration.treatUncertainAsBad;
     this.stretch(from.time, until, (index, begin, end) => {
       const sums = this.sumsAt(index);
       const length = end - begin;
@@ -254,11 +253,8 @@ export class AggregatePass implements PassedIntervals {
       else if (thenBad) sums.goodThenBadTime += length;
       else sums.goodTime += length;
       const mean = flat ? from.value : (lineAt(begin, from, to) + lineAt(end, from, to)) / 2;
-      // An interval that begins inside such a region begins with an Uncertain bound.
-      if (!(unusableBound && begin > from.time)) {
-        sums.usableArea.add(mean * length);
-        sums.usableLength += length;
-      }
+      sums.usableArea.add(mean * length);
+      sums.usableLength += length;
       if (from.value === 0) sums.zeroTime += length;
       else sums.nonZeroTime += length;
     });

@@ -35,7 +35,8 @@ export function marked(
   bits: number,
   sampleTime?: number,
 ): AggregateResult {
-  if (isBad(status)) return { time, value: NaN, status };
+  // What is suppressed has no time of its own (D19).
+  if (isBad(status)) return { time: view.begin, value: NaN, status };
   const marks = withInfoBits(status, bits | (view.partial ? InfoBits.partial : 0));
   return sampleTime === undefined ? { time, value, status: marks } : { time, value, status: marks, sampleTime };
 }

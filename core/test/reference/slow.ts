@@ -1,6 +1,6 @@
 /**
  * A second implementation of the aggregates, slow and plain: it looks at every second of an interval by itself and
- * shares nothing with the engine but the names. Rules as in OPC 10000-13 with the decisions D1 to D15.
+ * shares nothing with the engine but the names. Rules as in OPC 10000-13 with the decisions D1 to D21.
  *
  * Times are whole seconds; values lie at whole seconds; so a second never holds more than one line.
  */
@@ -112,8 +112,9 @@ export class Slow {
     return bound(this.line(time, before, after), good && after.quality === 'good');
   }
 
-  private boundUsable = ({ quality }: Bound): boolean =>
-    quality === 'good' || (quality === 'uncertain' && !this.settings.treatUncertainAsBad);
+  /** D16: what was derived is a bound; a raw value counts as it is to be treated. */
+  private boundUsable = ({ quality, interpolated }: Bound): boolean =>
+    quality === 'good' || (quality === 'uncertain' && (interpolated || !this.settings.treatUncertainAsBad));
 
   /** One aggregate of one interval; undefined where the data end where the interval begins: the standard is silent. */
   row(name: string, { begin, finish, truncated }: Interval): Row | undefined {
@@ -133,8 +134,10 @@ export class Slow {
       time: number,
       value: number,
       many = false,
+      isPartial = partial,
     ): Row => ({
-      time,
+      // D19: what is suppressed carries the interval's start.
+      time: quality === 'bad' ? begin : time,
       value: quality === 'bad' ? NaN : value,
       status:
         quality === 'bad'
@@ -142,7 +145,7 @@ export class Slow {
           : [
               { good: 'Good', uncertain: 'USub', USub: 'USub' }[quality],
               ...(source === 'R' ? ['R'] : [source]),
-              ...(partial ? ['P'] : []),
+              ...(isPartial ? ['P'] : []),
               ...(many ? ['M'] : []),
             ].join(','),
     });
@@ -160,7 +163,7 @@ export class Slow {
     if (name === 'EndBound') return boundRow(finish, this.simpleBound(finish));
     if (name === 'DeltaBounds') {
       const [from, to] = [this.simpleBound(begin), this.simpleBound(finish)];
-      if ([from, to].some(({ quality }) => quality === 'missing' || quality === 'bad')) return noData;
+      if (!this.boundUsable(from) || !this.boundUsable(to)) return noData;
       return calculated(to.value - from.value, from.quality === 'good' && to.quality === 'good' ? 'good' : 'USub');
     }
     if (name === 'AnnotationCount') return calculated(0, 'good');
@@ -197,14 +200,16 @@ export class Slow {
     if (areas) {
       const [, kind, two] = areas;
       if (two) {
-        const { area, length } = this.usableArea(seconds, earlier);
+        const { area, length } = this.usableArea(seconds);
         if (length === 0) return noData;
         return calculated(kind === 'Total' ? area : area / length, byTime(!settings.stepped));
       }
       const whole = this.slopedArea(seconds.map(({ second }) => second));
       if (whole === null) return noData;
       const { area, from } = whole;
-      return calculated(kind === 'Total' ? area : area / (high - from), byTime(true, from));
+      // Without a usable value before it, it starts late.
+      const late = partial || from > earlier;
+      return words(byTime(true, from), 'C', begin, kind === 'Total' ? area : area / (high - from), false, late);
     }
     const direction = name.startsWith('Minimum') ? 1 : -1;
     const extreme = (of: readonly Sample[], sign: number): Sample | undefined =>
@@ -216,6 +221,11 @@ export class Slow {
       of.filter(({ value }) => value === best.value).length > 1;
     const outdone = (best: Sample, sign: number): boolean =>
       members.some(({ quality, value }) => quality === 'uncertain' && sign * (value - best.value) < 0);
+    // D17: never better than the extremes themselves.
+    const boundedBy = (...found: readonly { uncertain: boolean }[]): Quality | 'USub' => {
+      const quality = byTime(!settings.stepped);
+      return quality === 'good' && found.some(({ uncertain }) => uncertain) ? 'USub' : quality;
+    };
     const anyBad = members.some(({ quality }) => quality === 'bad');
     switch (name) {
       case 'Average':
@@ -236,12 +246,7 @@ export class Slow {
       case 'Range': {
         const [least, greatest] = [extreme(goods, 1), extreme(goods, -1)];
         if (!least || !greatest) return noData;
-        const lowered =
-          anyBad ||
-          outdone(least, 1) ||
-          outdone(greatest, -1) ||
-          (!settings.treatUncertainAsBad && goods.length < members.length);
-        return calculated(greatest.value - least.value, lowered ? 'USub' : 'good');
+        return calculated(greatest.value - least.value, ignored);
       }
       case 'Minimum2':
       case 'Maximum2':
@@ -251,14 +256,16 @@ export class Slow {
         if (!best) return noData;
         if (best.ambiguous) return undefined;
         const own = name.includes('ActualTime');
-        const bound = best.from === 'start' || (own && best.from === 'end');
-        const raw = best.from === 'raw' && (own || best.time === begin);
-        const status = byTime(!settings.stepped);
-        return words(status, bound ? 'I' : raw ? 'R' : 'C', own ? best.time : begin, best.value, best.many);
+        const bound = (best.from === 'start' && !best.recorded) || (own && best.from === 'end');
+        const raw =
+          (best.from === 'start' && best.recorded) || (best.from === 'raw' && (own || best.time === begin));
+        return words(boundedBy(best), bound ? 'I' : raw ? 'R' : 'C', own ? best.time : begin, best.value, best.many);
       }
       case 'Range2': {
         const [least, greatest] = [1, -1].map((sign) => this.extreme2(members, earlier, low, high, sign));
-        return least && greatest ? calculated(greatest.value - least.value, byTime(!settings.stepped)) : noData;
+        if (!least || !greatest) return noData;
+        if (least.unsure || greatest.unsure) return undefined;
+        return calculated(greatest.value - least.value, boundedBy(least, greatest));
       }
       case 'DurationInStateZero':
       case 'DurationInStateNonZero': {
@@ -341,16 +348,13 @@ export class Slow {
   /** Seconds that start usable: held, or sloped to a usable next value. */
   private usableArea(
     seconds: readonly { second: number; from: Sample; to: Sample | undefined }[],
-    earlier: number,
   ): { area: number; length: number } {
-    const { stepped, treatUncertainAsBad } = this.settings;
+    const { stepped } = this.settings;
     let area = 0;
     let length = 0;
     for (const { second, from, to } of seconds) {
       if (!this.usable(from)) continue;
       const thenBad = to !== undefined && !this.usable(to);
-      // The simple bound inside a sloped stretch that ends Bad is Uncertain, hence Bad where that is asked for.
-      if (thenBad && !stepped && treatUncertainAsBad && from.time < earlier) continue;
       length++;
       area += stepped || !to || thenBad ? from.value : this.line(second + 0.5, from, to);
     }
@@ -364,17 +368,32 @@ export class Slow {
     low: number,
     high: number,
     sign: number,
-  ): { value: number; time: number; from: 'start' | 'raw' | 'end'; many: boolean; ambiguous: boolean } | null {
+  ): Extreme2 | null {
     const used = members.filter(this.usable);
-    const candidates: { value: number; time: number; from: 'start' | 'raw' | 'end' }[] = [];
+    const candidates: Candidate[] = [];
     const start = this.simpleBound(low);
+    const ofBound = ({ value, quality, interpolated }: Bound, time: number, from: Candidate['from']): Candidate => ({
+      value,
+      time,
+      from,
+      uncertain: quality === 'uncertain',
+      recorded: !interpolated,
+    });
     if (low === earlier && members[0]?.time !== low && this.boundUsable(start)) {
-      candidates.push({ value: start.value, time: low, from: 'start' });
+      candidates.push(ofBound(start, low, 'start'));
     }
-    candidates.push(...used.map(({ value, time }) => ({ value, time, from: 'raw' as const })));
+    candidates.push(
+      ...used.map(({ value, time, quality }) => ({
+        value,
+        time,
+        from: 'raw' as const,
+        uncertain: quality === 'uncertain',
+        recorded: true,
+      })),
+    );
     const end = this.simpleBound(high);
     if (!this.settings.stepped && members.at(-1)?.time !== high && this.boundUsable(end)) {
-      candidates.push({ value: end.value, time: high, from: 'end' });
+      candidates.push(ofBound(end, high, 'end'));
     }
     if (candidates.length === 0) return null;
     const value = Math[sign > 0 ? 'min' : 'max'](...candidates.map((one) => one.value));
@@ -382,6 +401,24 @@ export class Slow {
     const winners = candidates.filter((one) => Math.abs(one.value - value) < 1e-9);
     const [best] = winners;
     const many = best!.from === 'raw' && used.filter((one) => one.value === value).length > 1;
-    return { ...best!, many, ambiguous: new Set(winners.map(({ from }) => from)).size > 1 };
+    // Of equal raw values one that is Good makes the extreme a Good one.
+    const uncertain = best!.from === 'raw' ? winners.every((one) => one.from !== 'raw' || one.uncertain) : best!.uncertain;
+    const ambiguous = new Set(winners.map(({ from }) => from)).size > 1;
+    return { ...best!, uncertain, many, ambiguous, unsure: ambiguous && new Set(winners.map((one) => one.uncertain)).size > 1 };
   }
+}
+
+interface Candidate {
+  readonly value: number;
+  readonly time: number;
+  readonly from: 'start' | 'raw' | 'end';
+  readonly uncertain: boolean;
+  readonly recorded: boolean;
+}
+
+interface Extreme2 extends Candidate {
+  readonly many: boolean;
+  readonly ambiguous: boolean;
+  /** Whether chance decides if it counts as Uncertain. */
+  readonly unsure: boolean;
 }

@@ -137,3 +137,66 @@ test('however samples are cut into frames and summaries, every figure is the sam
   );
   expect(whole).toBeGreaterThan(50);
 });
+
+/** Aggregates whose parts add up to the whole, and how a part without data counts. */
+const ADDITIVE = [
+  'Total',
+  'Total2',
+  'Count',
+  'NumberOfTransitions',
+  'DurationGood',
+  'DurationBad',
+  'DurationInStateZero',
+  'DurationInStateNonZero',
+] as const;
+
+test.each(ADDITIVE)('%s: the parts of an interval add up to the whole (D20)', (name) => {
+  let added = 0;
+  fc.assert(
+    fc.property(request, fc.integer({ min: 1, max: 12 }), ({ given, configuration, reverse }, parts) => {
+      const samples = samplesOf(given);
+      // Within the data, where every second counts; nothing suppressed by percentages.
+      const [first, last] = [samples[0]!.time, samples.at(-1)!.time];
+      if (last - first < parts) return;
+      const setting = { ...configuration, percentDataBad: 100, percentDataGood: 0 };
+      const length = Math.floor((last - first) / parts);
+      const [from, to] = [first * SECOND, (first + length * parts) * SECOND];
+      const ends: [number, number] = reverse ? [to, from] : [from, to];
+      const series = seriesOf(columnsOf(samples));
+      const sumOver = (micros: number): number | null => {
+        const [rows] = computeAggregates(series, cutIntoBuckets(...ends, { kind: 'fixed', micros }, 'UTC'), [name], setting);
+        // Bad by percentage in one part or in the whole: nothing can be added.
+        if (rows!.some(({ status }) => status >>> 31 === 1 && status !== Status.BadNoData)) return null;
+        return rows!.reduce((sum, { value }) => sum + (Number.isNaN(value) ? 0 : value), 0);
+      };
+      const [whole, inParts] = [sumOver(0), sumOver(length * SECOND)];
+      if (whole === null || inParts === null) return;
+      added++;
+      expect(inParts).toBeCloseTo(whole, 6);
+    }),
+    { numRuns: 300 },
+  );
+  expect(added).toBeGreaterThan(60);
+});
+
+test('Total2 of a slope that ends at a Bad value is the same in one interval and in steps of ten seconds', () => {
+  // 0 s = 10, 10 s = 20, 60 s Bad, 80 s = 30: held at 20 from the tenth second to the sixtieth.
+  const series = seriesOf({
+    times: Float64Array.of(0, 10 * SECOND, 60 * SECOND, 80 * SECOND),
+    values: Float64Array.of(10, 20, NaN, 30),
+    status: Uint32Array.of(Status.Good, Status.Good, Status.Bad, Status.Good),
+  });
+  const configuration = {
+    treatUncertainAsBad: true,
+    percentDataBad: 100,
+    percentDataGood: 100,
+    useSlopedExtrapolation: false,
+    stepped: false,
+  };
+  const valuesOf = (micros: number): number[] =>
+    computeAggregates(series, cutIntoBuckets(0, 60 * SECOND, { kind: 'fixed', micros }, 'UTC'), ['Total2'], configuration)[0]!.map(
+      ({ value }) => value,
+    );
+  expect(valuesOf(0)).toEqual([1150]);
+  expect(valuesOf(10 * SECOND)).toEqual([150, 200, 200, 200, 200, 200]);
+});
