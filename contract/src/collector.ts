@@ -22,7 +22,7 @@ export const collectorConfiguration = z.object({ version: z.number().int(), sour
 export type CollectorConfiguration = z.infer<typeof collectorConfiguration>;
 
 /** A span in which a collector watched a source; it continues the watch that ended where it begins. Microseconds. */
-export const watchSpan = z.object({
+export const watchSpan = z.strictObject({
   source: z.number().int(),
   version: z.number().int(),
   from: z.number(),
@@ -32,7 +32,7 @@ export const watchSpan = z.object({
 export type WatchSpan = z.infer<typeof watchSpan>;
 
 /** A span in which a collector could not watch a source, or one tag of it; open while `to` is null. Microseconds. */
-export const outageSpan = z.object({
+export const outageSpan = z.strictObject({
   source: z.number().int(),
   tag: z.number().int().nullable(),
   from: z.number(),
@@ -45,7 +45,7 @@ export const outageSpan = z.object({
 export type OutageSpan = z.infer<typeof outageSpan>;
 
 /** The description of an entry: whose it is, its place in the writer's order, how it got here, what was watched. */
-export const entryDescription = z.object({
+export const entryDescription = z.strictObject({
   writer: z.string().min(1).max(200),
   sequence: z.number().int().positive(),
   origin: z.enum(ORIGINS),

@@ -3,7 +3,7 @@ import { GAP_CAUSES, ORIGINS } from '@wide-ledger/core';
 import { z } from 'zod';
 import { timeParameter } from './common.ts';
 
-export const coverageQuery = z.object({ tag: z.string().optional(), from: timeParameter, to: timeParameter });
+export const coverageQuery = z.strictObject({ tag: z.string().optional(), from: timeParameter, to: timeParameter });
 
 export const originSpan = z.object({ from: z.string(), to: z.string(), origin: z.enum(ORIGINS) });
 export const gap = z.object({

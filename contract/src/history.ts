@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { sampleOutput, timeParameter, valueOutput } from './common.ts';
 
 /** Every sample is looked at by itself, so that one wrong one does not hold up the rest. */
-export const newSamples = z.object({ samples: z.array(z.unknown()).min(1).max(100_000) });
+export const newSamples = z.strictObject({ samples: z.array(z.unknown()).min(1).max(100_000) });
 
 export const samplesResult = z.object({
   entry: z.number().nullable(),
@@ -14,7 +14,7 @@ export const samplesResult = z.object({
 
 const truth = z.enum(['true', 'false']).transform((text) => text === 'true');
 const percent = z.coerce.number().min(0).max(100);
-const tagAndWindow = z.object({ tag: z.string().min(1), from: timeParameter, to: timeParameter });
+const tagAndWindow = z.strictObject({ tag: z.string().min(1), from: timeParameter, to: timeParameter });
 
 export const rawQuery = tagAndWindow.extend({
   bounds: truth.default(false),
@@ -45,7 +45,7 @@ const intervals = z.object({
   label: z.enum(['start', 'end']).default('start').meta({ description: 'which edge of an interval its row carries' }),
 });
 
-export const processedQuery = z.object({
+export const processedQuery = z.strictObject({
   ...tagAndWindow.shape,
   ...intervals.shape,
   ...aggregateOverride.shape,
@@ -58,7 +58,7 @@ export const FORMATS = ['json', 'csv', 'xlsx', 'parquet'] as const;
 export type Format = (typeof FORMATS)[number];
 
 /** Several tags and aggregates over the same intervals, side by side. */
-export const tableQuery = z.object({
+export const tableQuery = z.strictObject({
   ...intervals.shape,
   ...aggregateOverride.shape,
   tags: list.pipe(z.array(z.string()).min(1).max(100)),
@@ -80,7 +80,7 @@ export const COMPUTATIONS = ['counter', 'integral', 'rate', 'states', 'onTime'] 
 export type Computation = (typeof COMPUTATIONS)[number];
 
 /** Computations of the trade over intervals, beside the aggregates of the standard. */
-export const computedQuery = z.object({
+export const computedQuery = z.strictObject({
   ...tagAndWindow.shape,
   ...intervals.shape,
   computation: z.enum(COMPUTATIONS),
@@ -88,7 +88,12 @@ export const computedQuery = z.object({
     .number()
     .positive()
     .optional()
-    .meta({ description: 'counter: the value at which it starts over, such as 65536; without it, a fall is a reset' }),
+    .meta({ description: 'counter: the value at which it starts over, such as 65536; default: as the tag has it' }),
+  largestStep: z.coerce
+    .number()
+    .positive()
+    .optional()
+    .meta({ description: 'counter: the most it plausibly counts between two reads; default: as the tag has it' }),
   unit: z
     .string()
     .max(40)
@@ -96,23 +101,38 @@ export const computedQuery = z.object({
     .meta({ description: 'integral: the unit of the answer, such as m3; rate: per s, min or h' }),
 });
 
-/** `states`: by name, milliseconds and starts. `note` says what the figure does not: wraps, resets. */
+/** How long a state lasted in an interval, in milliseconds, how much of that was Uncertain, and how often it began. */
+export const stateSpan = z.object({
+  state: z.string(),
+  milliseconds: z.number(),
+  uncertainMilliseconds: z.number(),
+  starts: z.number(),
+});
+
+/**
+ * `note` says what the figure does not: wraps, resets, what was bridged. For states and time on: milliseconds in which
+ * the state is known, is Uncertain and is not known, and each state by itself.
+ */
 export const computedRow = z.object({
   from: z.string(),
   to: z.string(),
   value: valueOutput,
   quality: z.string(),
   note: z.string().nullable(),
+  goodMilliseconds: z.number().optional(),
+  uncertainMilliseconds: z.number().optional(),
+  unknownMilliseconds: z.number().optional(),
+  states: z.array(stateSpan).optional(),
 });
 export const computedAnswer = z.object({
   tag: z.string(),
   computation: z.enum(COMPUTATIONS),
   unit: z.string(),
-  rows: z.array(computedRow.loose()),
+  rows: z.array(computedRow),
 });
 
 /** A file of history: everything in the window, however much, streamed. */
-export const exportQuery = z.object({
+export const exportQuery = z.strictObject({
   ...intervals.shape,
   ...aggregateOverride.shape,
   kind: z.enum(['raw', 'processed', 'at', 'modified']).default('raw'),
@@ -123,6 +143,12 @@ export const exportQuery = z.object({
   to: timeParameter,
   format: z.enum(FORMATS).default('csv'),
   layout: z.enum(['table', 'sheets']).default('table'),
+  localTime: truth
+    .default(false)
+    .meta({ description: 'a column with the time by the clock of the zone, with its offset' }),
+  intervalNames: truth
+    .default(false)
+    .meta({ description: 'processed: a column with the name of each interval: 2026-W07, 2026-03-28 from 22:00' }),
 });
 
 export const modifiedQuery = tagAndWindow;
@@ -140,17 +166,17 @@ export type ModifiedAnswer = z.infer<typeof modifiedAnswer>;
 const reason = z.string().trim().min(1, 'Say why: the reason stays with the old value.').max(500);
 
 /** New values in the place of old ones, or where there was none; the old ones stay in the modified history. */
-export const newCorrection = z.object({
+export const newCorrection = z.strictObject({
   tag: z.string().min(1),
   reason,
   samples: z.array(z.unknown()).min(1).max(100_000),
 });
 
 /** Removes the values of a window; they stay in the modified history. */
-export const newRemoval = z.object({ tag: z.string().min(1), reason, from: timeParameter, to: timeParameter });
+export const newRemoval = z.strictObject({ tag: z.string().min(1), reason, from: timeParameter, to: timeParameter });
 export const removalAnswer = z.object({ entry: z.number().nullable(), removed: z.number() });
 
-export const newAnnotation = z.object({
+export const newAnnotation = z.strictObject({
   tag: z.string().min(1),
   time: timeParameter,
   text: z.string().trim().min(1, 'An annotation needs some text.').max(2000),
@@ -164,7 +190,7 @@ export const annotation = z.object({
   writtenAt: z.string(),
 });
 export type Annotation = z.infer<typeof annotation>;
-export const annotationsQuery = z.object({
+export const annotationsQuery = z.strictObject({
   tags: list.pipe(z.array(z.string()).min(1).max(100)),
   from: timeParameter,
   to: timeParameter,
@@ -181,7 +207,7 @@ export const processedAnswer = z.object({
 });
 export type ProcessedAnswer = z.infer<typeof processedAnswer>;
 
-export const atQuery = z.object({
+export const atQuery = z.strictObject({
   tag: z.string().min(1),
   times: z
     .union([z.string(), z.array(z.string())])

@@ -3,13 +3,13 @@ import { COLUMN_ROLES } from '@wide-ledger/core';
 import { z } from 'zod';
 
 const timeFormat = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('instant') }),
-  z.object({ kind: z.literal('clock'), order: z.enum(['ymd', 'dmy', 'mdy']) }),
-  z.object({ kind: z.literal('epoch'), micros: z.number().positive() }),
+  z.strictObject({ kind: z.literal('instant') }),
+  z.strictObject({ kind: z.literal('clock'), order: z.enum(['ymd', 'dmy', 'mdy']) }),
+  z.strictObject({ kind: z.literal('epoch'), micros: z.number().positive() }),
 ]);
 
 /** How one column is read. */
-export const columnPlan = z.object({
+export const columnPlan = z.strictObject({
   name: z.string(),
   role: z.enum(COLUMN_ROLES),
   time: timeFormat.optional(),
@@ -24,7 +24,10 @@ export const understoodColumn = columnPlan.extend({
 });
 export type UnderstoodColumnOutput = z.infer<typeof understoodColumn>;
 
-export const importPlan = z.object({ zone: z.string().default('UTC'), columns: z.array(columnPlan).min(1).max(2000) });
+export const importPlan = z.strictObject({
+  zone: z.string().default('UTC'),
+  columns: z.array(columnPlan).min(1).max(2000),
+});
 export type ImportPlan = z.infer<typeof importPlan>;
 
 /** What became, or would become, of the values of a file. */

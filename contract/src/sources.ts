@@ -2,7 +2,7 @@
 import { z } from 'zod';
 
 /** The connection of a Modbus TCP source. */
-export const modbusConnection = z.object({
+export const modbusConnection = z.strictObject({
   host: z.string().max(253).default('').meta({ description: 'empty: this machine' }),
   port: z.number().int().min(1).max(65535).default(502),
   unit: z.number().int().min(0).max(255).default(1),
@@ -12,7 +12,7 @@ export type ModbusConnection = z.infer<typeof modbusConnection>;
 
 export const sourceName = z.string().trim().min(1).max(80);
 
-export const newSource = z.object({
+export const newSource = z.strictObject({
   name: sourceName,
   kind: z.literal('modbus-tcp'),
   connection: modbusConnection,

@@ -20,7 +20,7 @@ export type Store = z.infer<typeof store>;
 export const storesAnswer = z.object({ stores: z.array(store) });
 export type StoresAnswer = z.infer<typeof storesAnswer>;
 
-export const newStore = z.object({
+export const newStore = z.strictObject({
   name: z.string().trim().min(1).max(80),
   url: z
     .string()
@@ -28,10 +28,10 @@ export const newStore = z.object({
     .max(500),
 });
 
-export const retention = z.object({
+export const retention = z.strictObject({
   months: z.number().int().min(1).max(1200).nullable().meta({ description: 'whole months kept; null: everything' }),
 });
-export const retentionQuery = z.object({ months: z.coerce.number().int().min(1).max(1200) });
+export const retentionQuery = z.strictObject({ months: z.coerce.number().int().min(1).max(1200) });
 
 export const expiringMonth = z.object({
   month: z.string(),
@@ -47,5 +47,5 @@ export type ExpiringMonth = z.infer<typeof expiringMonth>;
 export const retentionPreview = z.object({ keepsSince: z.string(), months: z.array(expiringMonth) });
 export type RetentionPreview = z.infer<typeof retentionPreview>;
 
-export const newMove = z.object({ tags: z.array(z.string()).min(1).max(10_000), store: z.string() });
+export const newMove = z.strictObject({ tags: z.array(z.string()).min(1).max(10_000), store: z.string() });
 export const movesAnswer = z.object({ started: z.number() });

@@ -9,7 +9,7 @@ export type TagType = (typeof TAG_TYPES)[number];
 export const MODBUS_AREAS = ['coil', 'discrete', 'input', 'holding'] as const;
 
 /** Where a value lies in a Modbus device. Addresses count from 0, as on the wire. */
-export const modbusAddress = z.object({
+export const modbusAddress = z.strictObject({
   area: z.enum(MODBUS_AREAS),
   address: z.number().int().min(0).max(65535),
   type: z.enum(REGISTER_TYPES).default('uint16'),
@@ -18,19 +18,19 @@ export const modbusAddress = z.object({
 export type ModbusAddress = z.infer<typeof modbusAddress>;
 
 export const deadband = z.discriminatedUnion('kind', [
-  z.object({ kind: z.literal('none') }),
-  z.object({ kind: z.literal('absolute'), width: z.number().nonnegative() }),
-  z.object({ kind: z.literal('percent'), percent: z.number().min(0).max(100) }),
+  z.strictObject({ kind: z.literal('none') }),
+  z.strictObject({ kind: z.literal('absolute'), width: z.number().nonnegative() }),
+  z.strictObject({ kind: z.literal('percent'), percent: z.number().min(0).max(100) }),
 ]);
 
 /** How a collector reads and keeps a tag. */
-export const collection = z.object({
+export const collection = z.strictObject({
   source: z.string().meta({ description: 'name of the source' }),
   address: modbusAddress,
   intervalMilliseconds: z.number().int().min(50).max(86_400_000).default(1000),
   aligned: z.boolean().default(true),
   scaling: z
-    .object({ factor: z.number(), offset: z.number(), places: z.number().int().min(0).max(12).optional() })
+    .strictObject({ factor: z.number(), offset: z.number(), places: z.number().int().min(0).max(12).optional() })
     .optional(),
   deadband: deadband.default({ kind: 'none' }),
   longestSilenceSeconds: z.number().int().positive().nullable().default(null),
@@ -39,7 +39,7 @@ export type Collection = z.infer<typeof collection>;
 
 /** How a tag's aggregates are computed where a request does not say; what is left out is the standard's default. */
 export const tagAggregateConfiguration = z
-  .object({
+  .strictObject({
     treatUncertainAsBad: z.boolean(),
     percentDataBad: z.number().min(0).max(100),
     percentDataGood: z.number().min(0).max(100),
@@ -52,8 +52,19 @@ export const tagAggregateConfiguration = z
   );
 export type TagAggregateConfiguration = z.infer<typeof tagAggregateConfiguration>;
 
+/** What is known of a counter: where it starts over, and how much it counts at most between two reads. */
+export const counterNature = z.strictObject({
+  rollOver: z.number().positive().optional().meta({ description: 'the value that it never shows, such as 65536' }),
+  largestStep: z
+    .number()
+    .positive()
+    .optional()
+    .meta({ description: 'the most it plausibly counts between two reads; a fall that means more is a reset' }),
+});
+export type CounterNature = z.infer<typeof counterNature>;
+
 export const newTag = z
-  .object({
+  .strictObject({
     name: tagName,
     type: z.enum(TAG_TYPES).default('real'),
     unit: z.string().max(40).default(''),
@@ -64,6 +75,7 @@ export const newTag = z
     high: z.number().nullable().default(null),
     states: z.record(z.string(), z.string()).optional().meta({ description: 'names of a state by its number' }),
     collection: collection.optional(),
+    counter: counterNature.optional(),
     store: z.string().optional().meta({ description: 'name of the store that keeps it; default: the embedded one' }),
     aggregateConfiguration: tagAggregateConfiguration.optional(),
     inForceSince: z
@@ -79,9 +91,10 @@ export type NewTag = z.infer<typeof newTag>;
 
 /** What of a tag can be changed while it is collected. */
 export const tagChange = z
-  .object({
+  .strictObject({
     stepped: z.boolean(),
     aggregateConfiguration: tagAggregateConfiguration.nullable(),
+    counter: counterNature.nullable(),
     description: z.string().max(400),
   })
   .partial();
@@ -112,6 +125,7 @@ export const tag = z.object({
   inForceSince: z.string(),
   store: z.string(),
   aggregateConfiguration: tagAggregateConfiguration.nullable(),
+  counter: counterNature.nullable(),
   latest: sampleOutput.nullable(),
 });
 export type Tag = z.infer<typeof tag>;

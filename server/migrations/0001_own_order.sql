@@ -70,6 +70,9 @@ ALTER TABLE job ADD COLUMN attempts integer NOT NULL DEFAULT 0;
 ALTER TABLE job ADD COLUMN again boolean NOT NULL DEFAULT false;
 CREATE INDEX job_by_state ON job (state) WHERE state IN ('waiting', 'running', 'stopping', 'pausing');
 
+-- What is known of a tag that counts.
+ALTER TABLE tag ADD COLUMN counter jsonb;
+
 -- Which table holds a tag's month.
 CREATE TABLE ledger_month (
   tag_id integer NOT NULL,

@@ -17,6 +17,7 @@ import {
   jobRoutes,
   openGround,
   problemHandler,
+  refuseUnknownParameters,
   type Database,
   type Settings,
   type ThreadPrograms,
@@ -67,6 +68,7 @@ export async function openSite(
   api.use('/tags', express.json({ limit: '64mb' }));
   api.use(express.json({ type: 'application/json', limit: '2mb' }));
   api.use(
+    refuseUnknownParameters,
     documentRoutes(VERSION),
     jobRoutes(ground.jobs, (scope) => people.guard.needs(scope)),
     people.routes,

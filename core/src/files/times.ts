@@ -82,10 +82,12 @@ function readClock(text: string, order: 'ymd' | 'dmy' | 'mdy', zone: string, bef
   const [, a, b, c, hour = '0', minute = '0', second = '0', fraction = ''] = match;
   const [year, month, day] = order === 'ymd' ? [a, b, c] : order === 'dmy' ? [c, b, a] : [c, a, b];
   const wanted = { year: Number(year), month: Number(month), day: Number(day), hour: +hour, minute: +minute };
-  const moment = DateTime.fromObject({ ...wanted, second: +second }, { zone });
+  // A second :60 is the first instant of the next minute, as in parseInstant.
+  const moment = DateTime.fromObject({ ...wanted, second: Math.min(59, +second) }, { zone });
   const exists = moment.isValid && moment.hour === wanted.hour && moment.minute === wanted.minute;
   if (!exists) return undefined;
-  const rest = Number(fraction.padEnd(6, '0').slice(0, 6));
+  if (+second > 60) return undefined;
+  const rest = Number(fraction.padEnd(6, '0').slice(0, 6)) + (+second === 60 ? SECOND : 0);
   const shown = moment.getPossibleOffsets().map((one) => one.toMillis() * 1000 + rest);
   const first = Math.min(...shown);
   return first <= before ? Math.max(...shown) : first;

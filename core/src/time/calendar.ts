@@ -37,13 +37,35 @@ const micros = (moment: DateTime): number => moment.toMillis() * 1000;
 /** Days, ISO weeks, months, quarters and years: from midnight to midnight. */
 function* unitEdges(start: DateTime, { unit, count }: CalendarInterval): Generator<number> {
   const anchor = start.startOf(unit);
-  for (let index = 0; ; index++) yield micros(anchor.plus({ [`${unit}s`]: index * count }).startOf('day'));
+  let last = NaN;
+  for (let index = 0; ; index++) {
+    const edge = micros(anchor.plus({ [`${unit}s`]: index * count }).startOf('day'));
+    // A day that the zone skipped begins where the next one does: it is none.
+    if (edge !== last) yield edge;
+    last = edge;
+  }
+}
+
+/** Midnights, without the days that a zone has skipped. */
+function* daysFrom(first: DateTime): Generator<DateTime> {
+  let last = NaN;
+  for (let days = 0; ; days++) {
+    const day = first.plus({ days }).startOf('day');
+    if (day.toMillis() !== last) yield day;
+    last = day.toMillis();
+  }
 }
 
 /** The shifts of each day; the one that runs over midnight began the day before. */
 function* shiftEdges(start: DateTime, starts: readonly number[]): Generator<number> {
-  for (let day = start.startOf('day').minus({ days: 1 }); ; day = day.plus({ days: 1 }).startOf('day')) {
-    for (const minutes of starts) yield micros(day.set({ hour: Math.floor(minutes / 60), minute: minutes % 60 }));
+  let last = -Infinity;
+  for (const day of daysFrom(start.startOf('day').minus({ days: 1 }))) {
+    for (const minutes of starts) {
+      const edge = micros(day.set({ hour: Math.floor(minutes / 60), minute: minutes % 60 }));
+      // Two shifts whose starts the clock jumped over begin at one instant: the first of them is none.
+      if (edge > last) yield edge;
+      last = Math.max(last, edge);
+    }
   }
 }
 
@@ -52,7 +74,7 @@ function* shiftEdges(start: DateTime, starts: readonly number[]): Generator<numb
  * between two settings is cut by itself: an hour that the clock shows twice is two hours.
  */
 function* clockEdges(start: DateTime, step: number): Generator<number> {
-  for (let day = start.startOf('day'); ; day = day.plus({ days: 1 }).startOf('day')) {
+  for (const day of daysFrom(start.startOf('day'))) {
     const next = day.plus({ days: 1 }).startOf('day');
     let last = NaN;
     for (const { from, to, offset } of stretches(day, next)) {

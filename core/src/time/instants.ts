@@ -8,17 +8,24 @@ export const DAY = 24 * HOUR;
 const RFC_3339 =
   /^(\d{4})-(\d{2})-(\d{2})[Tt ](\d{2}):(\d{2}):(\d{2})(?:\.(\d{1,9}))?(?:([Zz])|([+-])(\d{2}):(\d{2}))$/;
 
+/** Midnight of a day in UTC, in milliseconds; of every year as it is written: Date.UTC takes 0 to 99 for 1900 to 1999. */
+function midnight(year: number, month: number, day: number): number {
+  const date = new Date(0);
+  date.setUTCFullYear(year, month - 1, day);
+  return date.getTime();
+}
+
 /**
- * Reads an RFC 3339 date-time with its offset. Digits beyond microseconds are cut off; a leap second (`:60`)
- * is the first instant of the next minute, as the archive's time scale has none.
+ * Reads an RFC 3339 date-time with its offset. Digits beyond microseconds are cut off. A second `:60` is read wherever
+ * it stands, and is the first instant of the next minute: the archive's time scale has no leap seconds.
  * @returns microseconds since 1970, or undefined when the text is no such date-time.
  */
 export function parseInstant(text: string): number | undefined {
   const match = RFC_3339.exec(text.trim());
   if (!match) return undefined;
   const [, year, month, day, hour, minute, second, fraction = '', , sign, offsetHour = '0', offsetMinute = '0'] = match;
-  const local = Date.UTC(+year!, +month! - 1, +day!, +hour!, +minute!, 0);
-  const check = new Date(local);
+  const start = midnight(+year!, +month!, +day!);
+  const check = new Date(start);
   const exists =
     check.getUTCMonth() === +month! - 1 &&
     check.getUTCDate() === +day! &&
@@ -29,7 +36,8 @@ export function parseInstant(text: string): number | undefined {
     +offsetMinute < 60;
   if (!exists) return undefined;
   const offset = (sign === '-' ? -1 : 1) * (+offsetHour * 60 + +offsetMinute);
-  return local * 1000 - offset * MINUTE + +second! * SECOND + +fraction.padEnd(6, '0').slice(0, 6);
+  const clock = +hour! * HOUR + +minute! * MINUTE + +second! * SECOND;
+  return start * 1000 - offset * MINUTE + clock + +fraction.padEnd(6, '0').slice(0, 6);
 }
 
 const TWO_DIGITS = Array.from({ length: 100 }, (_, n) => String(n).padStart(2, '0'));

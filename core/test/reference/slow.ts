@@ -257,8 +257,7 @@ export class Slow {
         if (best.ambiguous) return undefined;
         const own = name.includes('ActualTime');
         const bound = (best.from === 'start' && !best.recorded) || (own && best.from === 'end');
-        const raw =
-          (best.from === 'start' && best.recorded) || (best.from === 'raw' && (own || best.time === begin));
+        const raw = (best.from === 'start' && best.recorded) || (best.from === 'raw' && (own || best.time === begin));
         return words(boundedBy(best), bound ? 'I' : raw ? 'R' : 'C', own ? best.time : begin, best.value, best.many);
       }
       case 'Range2': {
@@ -346,9 +345,10 @@ export class Slow {
   }
 
   /** Seconds that start usable: held, or sloped to a usable next value. */
-  private usableArea(
-    seconds: readonly { second: number; from: Sample; to: Sample | undefined }[],
-  ): { area: number; length: number } {
+  private usableArea(seconds: readonly { second: number; from: Sample; to: Sample | undefined }[]): {
+    area: number;
+    length: number;
+  } {
     const { stepped } = this.settings;
     let area = 0;
     let length = 0;
@@ -402,9 +402,16 @@ export class Slow {
     const [best] = winners;
     const many = best!.from === 'raw' && used.filter((one) => one.value === value).length > 1;
     // Of equal raw values one that is Good makes the extreme a Good one.
-    const uncertain = best!.from === 'raw' ? winners.every((one) => one.from !== 'raw' || one.uncertain) : best!.uncertain;
+    const uncertain =
+      best!.from === 'raw' ? winners.every((one) => one.from !== 'raw' || one.uncertain) : best!.uncertain;
     const ambiguous = new Set(winners.map(({ from }) => from)).size > 1;
-    return { ...best!, uncertain, many, ambiguous, unsure: ambiguous && new Set(winners.map((one) => one.uncertain)).size > 1 };
+    return {
+      ...best!,
+      uncertain,
+      many,
+      ambiguous,
+      unsure: ambiguous && new Set(winners.map((one) => one.uncertain)).size > 1,
+    };
   }
 }
 

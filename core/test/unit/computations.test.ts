@@ -22,20 +22,80 @@ const columns = (rows: readonly (readonly [second: number, value: number, status
 });
 
 describe('a counter', () => {
-  const totals = (rows: Parameters<typeof columns>[0], edges: number[], rollOver: number | null = 65536) => {
+  const totals = (
+    rows: Parameters<typeof columns>[0],
+    edges: number[],
+    rollOver: number | null = 65536,
+    largestStep: number | null = null,
+  ) => {
     const pass = new CounterPass(
       Float64Array.from(edges, (edge) => edge * SECOND),
-      rollOver,
+      { rollOver, largestStep },
     );
     pass.take(columns(rows));
     return pass.finish();
   };
 
-  test('that falls over its roll-over value by less than half a turn has wrapped, otherwise it was reset', () => {
-    expect(counterStep(65530, 4, 65536)).toEqual({ step: 'wrap', counted: 10 });
-    expect(counterStep(30000, 4, 65536)).toEqual({ step: 'reset', counted: 4 });
-    expect(counterStep(65530, 4, null)).toEqual({ step: 'reset', counted: 4 });
-    expect(counterStep(4, 4, 65536)).toEqual({ step: 'count', counted: 0 });
+  test('that falls has wrapped where the way over its roll-over value is plausible, otherwise it was reset', () => {
+    const step = (before: number, after: number, rollOver: number | null, largest = Infinity) =>
+      counterStep(after - before, after, rollOver === null ? null : rollOver - before + after, largest);
+    expect(step(65530, 4, 65536)).toEqual({ step: 'wrap', counted: 10 });
+    expect(step(40_000, 10_000, 65536)).toEqual({ step: 'wrap', counted: 35_536 });
+    expect(step(40_000, 10_000, 65536, 5000)).toEqual({ step: 'reset', counted: 10_000 });
+    expect(step(65530, 4, null)).toEqual({ step: 'reset', counted: 4 });
+    expect(step(4, 4, 65536)).toEqual({ step: 'count', counted: 0 });
+  });
+
+  test('is judged by what it was seen to count, where nobody says what is plausible', () => {
+    const kinds = (rows: [number, number][], largest: number | null = null) =>
+      totals(rows, [0, 100], 65536, largest).map(({ wraps, resets }) => [wraps, resets])[0];
+    // Two readings alone: any step is plausible.
+    expect(
+      kinds([
+        [0, 40_000],
+        [10, 10_000],
+      ]),
+    ).toEqual([1, 0]);
+    // It counted 100 in ten seconds: 35,476 more in the next ten are none of its own.
+    expect(
+      kinds([
+        [0, 30_000],
+        [10, 30_100],
+        [20, 40],
+      ]),
+    ).toEqual([0, 1]);
+    expect(
+      kinds(
+        [
+          [0, 30_000],
+          [10, 30_100],
+          [20, 40],
+        ],
+        40_000,
+      ),
+    ).toEqual([1, 0]);
+    // A counter of 16 bits that is read rarely.
+    expect(
+      kinds([
+        [0, 0],
+        [10, 30_000],
+        [20, 60_000],
+        [30, 25_000],
+      ]),
+    ).toEqual([1, 0]);
+  });
+
+  test('of 64 bits is counted to the last unit', () => {
+    const pass = new CounterPass(Float64Array.of(0, 10 * SECOND), { rollOver: null, largestStep: null });
+    const wholes = BigInt64Array.of(9_007_199_254_740_993n, 9_007_199_254_740_996n);
+    pass.take(
+      columns([
+        [0, Number(wholes[0])],
+        [10, Number(wholes[1])],
+      ]),
+      wholes,
+    );
+    expect(pass.finish()).toEqual([{ value: 3, status: Status.Good, wraps: 0, resets: 0 }]);
   });
 
   test('is counted over a wrap, and is Uncertain over a reset', () => {
@@ -81,10 +141,10 @@ describe('a counter', () => {
         let run = start;
         const rows = increments.map((increment, i): [number, number] => [i * 7, (run += increment) % 1000]);
         const end = (increments.length - 1) * 7;
-        const [whole] = totals(rows, [0, end], 1000);
+        const [whole] = totals(rows, [0, end], 1000, 400);
         const truth = increments.slice(1).reduce((sum, one) => sum + one, 0);
         expect(whole!.value).toBeCloseTo(truth, 6);
-        const parts = totals(rows, [0, end / 3, end / 2, end], 1000);
+        const parts = totals(rows, [0, end / 3, end / 2, end], 1000, 400);
         expect(parts.reduce((sum, { value }) => sum + value, 0)).toBeCloseTo(truth, 6);
       }),
     );
@@ -106,18 +166,32 @@ test('states last until the next one, starts are changes into them, time without
   );
   const [first, second] = pass.finish(160 * SECOND);
   // Running before and after the outage is one run: no start at 90.
-  expect([...first!.states]).toEqual(
-    [
-      [1, { time: 50 * SECOND, starts: 1 }],
-      [0, { time: 30 * SECOND, starts: 0 }],
-    ].map(([state, span]) => [state, state === 0 ? { ...(span as object), starts: 1 } : span]),
-  );
-  expect(first!.known).toBe(80 * SECOND);
+  expect(Object.fromEntries(first!.states)).toEqual({
+    0: { time: 30 * SECOND, uncertain: 0, starts: 1 },
+    1: { time: 50 * SECOND, uncertain: 0, starts: 1 },
+  });
+  expect([first!.good, first!.uncertain, first!.unknown]).toEqual([80 * SECOND, 0, 20 * SECOND]);
   expect(first!.onPercent).toBeCloseTo(62.5, 9);
   expect([...second!.states]).toEqual([
-    [1, { time: 20 * SECOND, starts: 0 }],
-    [2, { time: 40 * SECOND, starts: 1 }],
+    [1, { time: 20 * SECOND, uncertain: 0, starts: 0 }],
+    [2, { time: 40 * SECOND, uncertain: 0, starts: 1 }],
   ]);
+});
+
+test('time in an Uncertain state is known, and told apart', () => {
+  const pass = new StatePass(Float64Array.of(0, 100 * SECOND));
+  pass.take(
+    columns([
+      [0, 1],
+      [10, 1, Status.Uncertain],
+      [40, 0],
+      [60, 0, Status.Bad],
+      [90, 0],
+    ]),
+  );
+  const [only] = pass.finish(100 * SECOND);
+  expect([only!.good, only!.uncertain, only!.unknown]).toEqual([40, 30, 30].map((seconds) => seconds * SECOND));
+  expect(only!.states.get(1)).toEqual({ time: 40 * SECOND, uncertain: 30 * SECOND, starts: 0 });
 });
 
 describe('units', () => {
@@ -129,15 +203,35 @@ describe('units', () => {
     ['kW', 'MJ', 3.6 / 3600],
     ['kW', 'kWh', 1 / 3600],
     ['kg/s', 't', 0.001],
+    ['Nm³/h', 'Nm³', 1 / 3600],
+    ['m³/d', 'm³', 1 / 86_400],
+    ['m3/d', 'l', 1000 / 86_400],
+    // NIST SP 811 (2008), B.8: gallon (US) 3.785411784 L, cubic foot 0.028316846592 m³, barrel of 42 US gallons.
+    ['gpm', 'l', 3.785411784 / 60],
+    ['gpm', 'gal', 1 / 60],
+    ['ft³/s', 'm³', 0.028316846592],
+    ['bbl/d', 'm3', 0.158987294928 / 86_400],
+    ['bbl/d', 'gal', 42 / 86_400],
   ])('%s over a second is so many %s', (rate, into, factor) => {
     expect(integralFactor(rate, into)).toBeCloseTo(factor, 15);
   });
   test('that do not measure the same are refused in a sentence', () => {
     expect(() => integralFactor('m3/h', 'kg')).toThrow('m3/h over time does not add up to kg.');
+    // Gas at normal conditions is no volume at others.
+    expect(() => integralFactor('Nm³/h', 'm³')).toThrow('Nm³/h over time does not add up to m³.');
     expect(() => integralFactor('', 'kWh')).toThrow('A number without a unit over time does not add up to kWh.');
   });
   test('the usual one of a rate', () => {
-    expect(['m³/h', 'kW', 'bar'].map(integralUnit)).toEqual(['m³', 'kWh', 'bar s']);
+    expect(['m³/h', 'kW', 'bar', 'Nm³/h', 'm³/d', 'gpm', 'ft³/s', 'bbl/d'].map(integralUnit)).toEqual([
+      'm³',
+      'kWh',
+      'bar s',
+      'Nm³',
+      'm³',
+      'gal',
+      'ft³',
+      'bbl',
+    ]);
   });
 });
 
@@ -159,6 +253,22 @@ describe('calendar intervals', () => {
     ['Asia/Kathmandu', '2026-05-01T18:15:00Z', '2026-05-02T18:15:00Z', '2026-05-02 1440'],
   ])('a day in %s from %s', (zone, from, to, day) => {
     expect(cut(zone, from, to, 'day')).toEqual([day]);
+  });
+
+  // IANA time zone database: Samoa went from 29 to 31 December 2011.
+  test.each([
+    ['day', ['2011-12-29 1440', '2011-12-31 1440']],
+    [
+      'shift:00:00/12:00',
+      [
+        '2011-12-29 from 00:00 720',
+        '2011-12-29 from 12:00 720',
+        '2011-12-31 from 00:00 720',
+        '2011-12-31 from 12:00 720',
+      ],
+    ],
+  ])('a day that a zone has skipped is none: by %s', (interval, names) => {
+    expect(cut('Pacific/Apia', '2011-12-29T10:00:00Z', '2011-12-31T10:00:00Z', interval)).toEqual(names);
   });
 
   test('hours follow the clock: one that is shown twice is two, one that is skipped is none', () => {

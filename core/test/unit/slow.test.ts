@@ -164,7 +164,12 @@ test.each(ADDITIVE)('%s: the parts of an interval add up to the whole (D20)', (n
       const ends: [number, number] = reverse ? [to, from] : [from, to];
       const series = seriesOf(columnsOf(samples));
       const sumOver = (micros: number): number | null => {
-        const [rows] = computeAggregates(series, cutIntoBuckets(...ends, { kind: 'fixed', micros }, 'UTC'), [name], setting);
+        const [rows] = computeAggregates(
+          series,
+          cutIntoBuckets(...ends, { kind: 'fixed', micros }, 'UTC'),
+          [name],
+          setting,
+        );
         // Bad by percentage in one part or in the whole: nothing can be added.
         if (rows!.some(({ status }) => status >>> 31 === 1 && status !== Status.BadNoData)) return null;
         return rows!.reduce((sum, { value }) => sum + (Number.isNaN(value) ? 0 : value), 0);
@@ -194,9 +199,12 @@ test('Total2 of a slope that ends at a Bad value is the same in one interval and
     stepped: false,
   };
   const valuesOf = (micros: number): number[] =>
-    computeAggregates(series, cutIntoBuckets(0, 60 * SECOND, { kind: 'fixed', micros }, 'UTC'), ['Total2'], configuration)[0]!.map(
-      ({ value }) => value,
-    );
+    computeAggregates(
+      series,
+      cutIntoBuckets(0, 60 * SECOND, { kind: 'fixed', micros }, 'UTC'),
+      ['Total2'],
+      configuration,
+    )[0]!.map(({ value }) => value);
   expect(valuesOf(0)).toEqual([1150]);
   expect(valuesOf(10 * SECOND)).toEqual([150, 200, 200, 200, 200, 200]);
 });

@@ -8,6 +8,7 @@ import type { Settings } from './settings/settings.ts';
 export { inTransaction, openDatabase, openPool, type Database } from './database/connect.ts';
 export { accessKey, account, configuration, source, store, tag } from './database/schema.ts';
 export { describeInterface, documentPages, documentRoutes } from './documents/openapi.ts';
+export { refuseUnknownParameters } from './documents/parameters.ts';
 export { ProblemError, badRequest, notFound, problemHandler, sentenceOf } from './http/problem.ts';
 export { echoWindow, nowMicros, resolveWindow } from './http/window.ts';
 export { JobLost, type Jobs, type Run } from './jobs/jobs.ts';

@@ -60,6 +60,69 @@ describe('bad input gets a sentence', () => {
     expect(answer.body.detail).toContain(words);
   });
 
+  test.each([
+    [
+      '/history/raw?tag=T&from=now-1h&to=now&limits=5',
+      'limits: GET /history/raw knows no such parameter. It takes tag,',
+    ],
+    ['/history/processed?tag=T&from=now-1h&to=now&aggregate=Average&percentdatabad=5', 'percentdatabad'],
+    ['/coverage?from=now-1h&to=now&source=S', 'source'],
+    ['/gaps?from=now-1h&to=now&quality=Bad', 'quality'],
+    ['/stores?all=true', 'all: GET /stores knows no such parameter. It takes none.'],
+    ['/tags/T?quality=Bad', 'quality'],
+    ['/desk?x=1', 'x: GET /desk'],
+  ])('GET %s: an unknown parameter is refused by its name', async (path, words) => {
+    const answer = await site.call<Problem>('GET', path);
+    expect([answer.status, answer.body.detail]).toEqual([400, expect.stringContaining(words)]);
+  });
+
+  test.each([
+    ['POST', '/samples', { samples: [{}], quality: 'Bad' }, '"quality" is not known here.'],
+    ['POST', '/keys', { name: 'k', scopes: ['read'], end: 'never' }, '"end" is not known here.'],
+    [
+      'PUT',
+      '/sources',
+      { name: 'S', kind: 'modbus-tcp', connection: { port: 502, tls: true } },
+      'connection: "tls" is not known here.',
+    ],
+    [
+      'POST',
+      '/history/corrections',
+      { tag: 'T', reason: 'r', samples: [{}], status: 0 },
+      '"status" is not known here.',
+    ],
+    ['POST', '/annotations', { tag: 'T', time: 'now', text: 'x', colour: 'red' }, '"colour" is not known here.'],
+    ['POST', '/stores/moves', { tags: ['T'], store: 'Embedded', now: true }, '"now" is not known here.'],
+  ])('%s %s: an unknown member is refused by its name', async (method, path, body, words) => {
+    const answer = await site.call<Problem>(method, path, body);
+    expect([answer.status, answer.body.detail]).toEqual([400, expect.stringContaining(words)]);
+  });
+
+  test('times of the first century and before 1900 are what they say; what cannot be kept is set aside', async () => {
+    const { body } = await site.call<{ accepted: number; setAside: { index: number; reason: string }[] }>(
+      'POST',
+      '/samples',
+      {
+        samples: [
+          '0050-01-01T00:00:00Z',
+          '0099-12-31T00:00:00Z',
+          '1699-12-31T23:59:59Z',
+          '1850-06-01T00:00:00Z',
+          '2016-12-31T23:59:60Z',
+        ].map((time) => ({ tag: 'T', time, value: 1 })),
+      },
+    );
+    expect(body.setAside.map(({ index }) => index)).toEqual([0, 1, 2]);
+    expect(body.setAside[0]!.reason).toContain('outside what can be kept (1700 to 2255)');
+    const read = async (from: string, to: string): Promise<string[]> =>
+      (
+        await site.call<{ samples: { time: string }[] }>('GET', `/history/raw?tag=T&from=${from}&to=${to}`)
+      ).body.samples.map(({ time }) => time);
+    expect(await read('0001-01-01T00:00:00Z', '1900-01-01T00:00:00Z')).toEqual(['1850-06-01T00:00:00.000Z']);
+    // RFC 3339, 5.7: a leap second. Here it is the first instant of the next minute.
+    expect(await read('2016-12-31T00:00:00Z', '2017-01-02T00:00:00Z')).toEqual(['2017-01-01T00:00:00.000Z']);
+  });
+
   test('a body that is no frame', async () => {
     const answer = await site.call<Problem>('POST', '/entries', new TextEncoder().encode('hello, world'));
     expect(answer.status).toBe(400);
@@ -79,7 +142,9 @@ describe('bad input gets a sentence', () => {
     expect(answer.body).toMatchObject({ accepted: 1, setAside: 1 });
     const stranger = await site.entry({ writer: 'x', sequence: 2, origin: 'live' }, frameOf(4711, [[good, 1]]));
     expect(stranger.body).toMatchObject({ accepted: 0, setAside: 1 });
-    const rows = await site.query<{ tag: string; reason: string }>('SELECT tag, reason FROM set_aside ORDER BY id');
+    const rows = await site.query<{ tag: string; reason: string }>(
+      "SELECT tag, reason FROM set_aside WHERE writer = 'x' ORDER BY id",
+    );
     expect(rows.map((row) => row.tag)).toEqual(['T', 'number 4711']);
   });
 });
@@ -103,6 +168,37 @@ describe('access', () => {
     }
     const kept = await site.query<{ key_hash: string }>('SELECT key_hash FROM access_key');
     expect(kept.every((row) => !row.key_hash.includes(made.body.key))).toBe(true);
+  });
+
+  /** What a call of the description needs in place of the names in its path. */
+  const filled = (path: string): string => path.replace('/api/v1', '').replace(/\{\w+\}/g, '1');
+  const OPEN = ['get /health', 'post /session', 'delete /session', 'get /openapi.json'];
+
+  test.each([
+    ['collect', ['post /entries', 'get /entries/position', 'get /collector/configuration', 'post /collector/report']],
+    ['carry', []],
+  ])('a key that may only %s is refused by every call of the description but its own', async (scope, own) => {
+    const made = await site.call<{ key: string }>('POST', '/keys', { name: scope, scopes: [scope] });
+    const { paths } = (await site.call<{ paths: Record<string, object> }>('GET', '/openapi.json')).body;
+    const calls = Object.entries(paths).flatMap(([path, methods]) =>
+      Object.keys(methods).map((method) => [method, filled(path)] as const),
+    );
+    expect(calls.length).toBeGreaterThan(45);
+    const cookie = site.cookie;
+    site.cookie = '';
+    try {
+      for (const [method, path] of calls) {
+        const call = `${method} ${path}`;
+        if (OPEN.includes(call)) continue;
+        const { status } = await site.call(method.toUpperCase(), path, method === 'get' ? undefined : {}, {
+          authorization: `Bearer ${made.body.key}`,
+        });
+        if ((own as string[]).includes(call)) expect([call, [200, 400].includes(status)]).toEqual([call, true]);
+        else expect([call, status]).toEqual([call, 403]);
+      }
+    } finally {
+      site.cookie = cookie;
+    }
   });
 
   test('is signed, http-only, same-site; wrong passwords are slowed down', async () => {

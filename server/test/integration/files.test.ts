@@ -95,7 +95,7 @@ test('a table of aggregates stands tag beside tag', async () => {
     await file(`kind=processed&tags=Flow&aggregates=Count,Maximum&interval=PT1H&format=csv&${window}`)
   ).toString('utf8');
   const [head, first] = parse(text);
-  expect(head).toEqual(['from', 'to', 'Count', 'Count quality', 'Maximum', 'Maximum quality']);
+  expect(head).toEqual(['from', 'to', 'Flow Count', 'Flow Count quality', 'Flow Maximum', 'Flow Maximum quality']);
   expect(first!.slice(0, 3)).toEqual([iso(START), iso(START + 3600 * SECOND), '3599']);
 });
 
@@ -124,7 +124,15 @@ test('of a long file nothing is held on to that was handed over', async () => {
   });
   const tag = { id, name: 'Flow', type: 'real', unit: '', states: null, store: 1, watchedUntil: -Infinity } as const;
   const span = { from: START, to: START + N * SECOND, bounds: false, newestFirst: false, limit: null } as const;
-  const request = { kind: 'raw', format: 'xlsx', layout: 'table', echo: {}, ...span } as const;
+  const request = {
+    kind: 'raw',
+    format: 'xlsx',
+    layout: 'table',
+    named: true,
+    localZone: null,
+    echo: {},
+    ...span,
+  } as const;
   const handed: WeakRef<Uint8Array>[] = [];
   const reading = pool.read(
     { ...request, tags: [{ ...tag, configuration: DEFAULT_CONFIGURATION }] },

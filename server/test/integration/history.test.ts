@@ -317,6 +317,24 @@ describe('SQL', () => {
       expect((await reader.query('SELECT tag FROM history.tag')).rows.length).toBeGreaterThan(3);
       await expect(reader.query('SELECT * FROM account')).rejects.toThrow('permission denied');
       await expect(reader.query("INSERT INTO history.tag (tag) VALUES ('x')")).rejects.toThrow();
+      // What a session may set for itself gives it no more rights.
+      for (const setting of ['default_transaction_read_only', 'transaction_read_only'])
+        await reader.query(`SET ${setting} = off`);
+      await reader.query('SET statement_timeout = 0');
+      for (const change of [
+        "UPDATE tag SET name = 'x'",
+        'DELETE FROM journal_entry',
+        'INSERT INTO posting (entry) VALUES (0)',
+        'DROP VIEW history.tag',
+        'CREATE TABLE public.mine (a int)',
+        'CREATE TABLE history.mine (a int)',
+        'SELECT ensure_ledger_month(0)',
+        'SELECT append_entry(NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL, NULL)',
+        'SET ROLE wide_ledger',
+        'ALTER ROLE history_reader SUPERUSER',
+      ]) {
+        await expect(reader.query(change)).rejects.toThrow(/permission denied|must be|superuser/);
+      }
       await expect(reader.query("SELECT * FROM history.sample('nobody', now(), now())")).rejects.toThrow(
         'there is no tag "nobody"',
       );

@@ -1,6 +1,8 @@
 /** Further stores: made ready by their address, tags moved there while values come, months dropped. */
 import type { RawAnswer, RetentionPreview, StoresAnswer } from '@wide-ledger/contract';
 import { packEntry } from '@wide-ledger/core';
+import { execFileSync } from 'node:child_process';
+import { join } from 'node:path';
 import { createDatabase } from './testDatabase.ts';
 import { TestSite, frameOf } from './testSite.ts';
 
@@ -53,6 +55,17 @@ test('a store is made ready on first use, keeps its password to itself and refus
     { sealed_url: string },
   ];
   expect(sealed_url).not.toContain('postgres');
+  // Nowhere else either: not in what readers are told, not in the database as a backup has it.
+  const password = new URL(url).password;
+  expect(password.length).toBeGreaterThan(10);
+  const told = await site.call<object>('GET', '/stores');
+  expect(JSON.stringify(told.body)).not.toContain(password);
+  expect(JSON.stringify(told.body)).toContain(new URL(url).pathname);
+  const dump = execFileSync(join(process.env.TEST_POSTGRES_PROGRAMS!, 'pg_dump'), [site.databaseUrl], {
+    encoding: 'utf8',
+  });
+  expect(dump).toContain('Long term');
+  expect(dump).not.toContain(password);
   const other = await TestSite.open();
   try {
     const answer = await other.call<{ detail: string }>('POST', '/stores', { name: 'Mine', url });

@@ -22,6 +22,7 @@ const tag = (id: number, name: string, type: TagRow['type'], storeId = 1): TagRo
   collection: null,
   storeId,
   aggregateConfiguration: null,
+  counter: null,
   inForceSince: new Date(0),
 });
 const TAGS = [tag(1, 'Real', 'real'), tag(2, 'Note', 'text'), tag(3, 'Short', 'real', 2), tag(4, 'Whole', 'integer')];
@@ -76,6 +77,7 @@ test('every sample of a frame is kept in its order, or set aside with a reason',
           time >= (id === 3 ? KEPT_SINCE : Date.UTC(1700, 0, 1) * 1000) &&
           (id !== 2 || Number.isNaN(value)) &&
           (id !== 4 || value !== 1.5) &&
+          (id === 1 || id === 3 || !Number.isNaN(value) || status !== Status.Good) &&
           (mayRemove || status !== Status.BadNoEntryExists);
         expect([i, out.has(i)]).toEqual([i, !right]);
       });
@@ -158,7 +160,7 @@ test('what a type cannot hold is set aside on both ways in', () => {
     inFrame(4, Infinity),
     inFrame(4, -(2 ** 63)),
     inFrame(4, NaN),
-  ]).toEqual([1, 1, 1, 0, 0]);
+  ]).toEqual([1, 1, 1, 0, 1]);
   expect([inFrame(2, 0, ['a\0b']), inFrame(2, 0, ['fine'])]).toEqual([1, 0]);
 });
 
@@ -166,8 +168,8 @@ test('of two values of one tag and time the later one comes later, whatever they
   const whole = fc.constantFrom<unknown>(1, 2, '9223372036854775807', '-9007199254740993', null);
   const text = fc.constantFrom<unknown>('on', 'off', null);
   const sample = fc.oneof(
-    whole.map((value) => ({ tag: 'Whole', time: AT, value })),
-    text.map((value) => ({ tag: 'Note', time: AT, value })),
+    whole.map((value) => ({ tag: 'Whole', time: AT, value, status: value === null ? 'Bad' : 'Good' })),
+    text.map((value) => ({ tag: 'Note', time: AT, value, status: value === null ? 'Bad' : 'Good' })),
   );
   fc.assert(
     fc.property(fc.array(sample, { minLength: 1, maxLength: 8 }), (given) => {
@@ -187,6 +189,18 @@ test('of two values of one tag and time the later one comes later, whatever they
       }
     }),
   );
+});
+
+test('no value needs a status that says so; NaN is a value of a real tag', () => {
+  expect(
+    reasonsOf([
+      { tag: 'Real', time: AT, value: null },
+      { tag: 'Real', time: AT },
+      { tag: 'Real', time: AT, value: null, status: 'Bad_NoData' },
+      { tag: 'Real', time: AT, value: 'NaN' },
+      { tag: 'Whole', time: AT, value: null },
+    ]).map(([index]) => index),
+  ).toEqual([0, 1, 4]);
 });
 
 test('a clock may run an hour ahead, and not more', () => {

@@ -19,6 +19,7 @@ const cells: fc.Arbitrary<Cell> = fc.oneof(
   fc.boolean(),
   fc.constant(null),
   fc.string({ unit: 'grapheme' }),
+  fc.constantFrom(-0, '', 'a\nb', 'a\rb', ' a ', '"'),
 );
 const rows: fc.Arbitrary<Row[]> = fc.array(
   fc.tuple(
@@ -51,14 +52,14 @@ async function written(chunks: AsyncGenerator<Chunk>): Promise<string> {
   return text;
 }
 
-test('JSON is what JSON.stringify would give for the same objects, however the rows come in batches', async () => {
+test('JSON is read back as the same objects, −0 included, however the rows come in batches', async () => {
   await fc.assert(
     fc.asyncProperty(rows, rows, fc.integer({ min: 1, max: 7 }), async (one, other, size) => {
       const text = await written(writeJson(answerOf([one, other], size)));
       const objects = [...one, ...other].map((row) =>
         Object.fromEntries(COLUMNS.map(({ name }, i) => [name, i === 0 ? formatInstant(row[0] as number) : row[i]])),
       );
-      expect(text).toBe(JSON.stringify({ tag: 'Ümläut "quoted"', interval: 'PT1H', rows: objects, next: '42' }));
+      expect(JSON.parse(text)).toEqual({ tag: 'Ümläut "quoted"', interval: 'PT1H', rows: objects, next: '42' });
     }),
   );
 });
@@ -73,9 +74,19 @@ test('CSV comes back cell by cell from a reader of RFC 4180', async () => {
       expect(read).toEqual(
         all.map(([time, ...rest]) => [
           formatInstant(time as number),
-          ...rest.map((cell) => (cell === null ? '' : String(cell))),
+          ...rest.map((cell) => (cell === null ? '' : Object.is(cell, -0) ? '-0' : String(cell))),
         ]),
       );
     }),
   );
+});
+
+test('CSV quotes a lone line feed and a lone carriage return, and tells an empty text from no value', async () => {
+  const row: Row = [0, 'a\nb', 192, 'c\rd'];
+  const text = await written(writeCsv(answerOf([[row, [0, '', 192, 'x'], [0, null, 192, 'x']]], 3)));
+  expect(text.split('\r\n').slice(1, 4)).toEqual([
+    '1970-01-01T00:00:00.000Z,"a\nb",192,"c\rd"',
+    '1970-01-01T00:00:00.000Z,"",192,x',
+    '1970-01-01T00:00:00.000Z,,192,x',
+  ]);
 });

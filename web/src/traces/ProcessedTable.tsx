@@ -32,9 +32,10 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
   const [interval, , length] = intervalFor(view.interval, window);
   const { data, error } = useTable(tableRequest(view, names, asked, window, zone), view.cycle);
   const rows = data?.rows ?? [];
-  const column = (name: string, aggregate: string): string => (names.length === 1 ? aggregate : `${name} ${aggregate}`);
+  const column = (name: string, aggregate: string): string => `${name} ${aggregate}`;
+  const own = (aggregate: string): string => column(tag.name, aggregate);
   const digits = (key: string): number => digitsOf(rows.map((row) => row[key] ?? null));
-  const keys = view.together ? names.map((name) => column(name, chosen[0]!)) : chosen;
+  const keys = view.together ? names.map((name) => column(name, chosen[0]!)) : chosen.map(own);
   const digitsByKey = new Map(keys.map((key) => [key, digits(key)]));
   const parsed = parseInterval(interval)!;
   const long = window.to - window.from > 20 * 3_600_000;
@@ -121,7 +122,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
           </thead>
           <tbody data-testid="processed">
             {rows.map((row) => {
-              const percent = row.PercentGood;
+              const [percent, count] = [row[own('PercentGood')], row[own('Count')]];
               const quality = String(row[`${column(tag.name, chosen[0]!)} quality`] ?? '');
               return (
                 <tr key={String(row.from)} className="h-8 border-b border-rule text-right">
@@ -140,7 +141,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
                       })
                     : chosen.map((aggregate, i) => (
                         <td key={i} className="figure">
-                          {showValue(row[aggregate] ?? null, digitsByKey.get(aggregate))}
+                          {showValue(row[own(aggregate)] ?? null, digitsByKey.get(own(aggregate)))}
                         </td>
                       ))}
                   {!view.together && (
@@ -148,7 +149,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
                       <td className={`figure ${typeof percent === 'number' && percent < 99.99 ? 'text-ochre' : ''}`}>
                         {typeof percent === 'number' ? `${percent.toFixed(1)} %` : '—'}
                       </td>
-                      <td className="figure">{typeof row.Count === 'number' ? showNumber(row.Count) : '—'}</td>
+                      <td className="figure">{typeof count === 'number' ? showNumber(count) : '—'}</td>
                       <td className={`pl-6 text-left ${toneOf(quality)}`}>{quality}</td>
                     </>
                   )}

@@ -4,6 +4,7 @@ import {
   MAXIMUM_TIME,
   REMOVED,
   formatInstant,
+  isGood,
   parseInstant,
   parseStatus,
   selectSamples,
@@ -104,6 +105,12 @@ function reasonAgainstText(tag: TagRow, text: string): string | null {
 const reasonAgainstStatus = (status: number): string | null =>
   status === REMOVED ? 'The status Bad_NoEntryExists says that there is no value. Use the call for removals.' : null;
 
+/** NaN is a value of a real tag; to every other type, and where nothing was sent, it says that there is none. */
+const reasonAgainstNothing = (tag: TagRow, value: number, status: number, nothing: boolean): string | null =>
+  Number.isNaN(value) && isGood(status) && (nothing || tag.type !== 'real')
+    ? `${tag.name}: there is no value, and the status is Good. A sample without a value needs a Bad status, such as Bad_NoData.`
+    : null;
+
 /** Looks at every sample of a frame that came with an entry. */
 export function admitFrame(
   frame: Frame,
@@ -136,7 +143,8 @@ export function admitFrame(
       time <= latest &&
       Number.isInteger(time) &&
       status[i] !== REMOVED &&
-      (textual ? !badTexts[value] : holds(tag!, value, wide))
+      (textual ? !badTexts[value] : holds(tag!, value, wide)) &&
+      !(Number.isNaN(value) && tag!.type !== 'real' && isGood(status[i]!))
     )
       continue;
     const reason = tag
@@ -144,6 +152,7 @@ export function admitFrame(
         reasonAgainstStore(tag, time, keepsSince) ??
         reasonAgainstKind(tag, textual, value) ??
         (textual ? reasonAgainstText(tag, frame.texts[value] ?? '') : reasonAgainstType(tag, value, wide)) ??
+        reasonAgainstNothing(tag, value, status[i]!, false) ??
         (mayRemove ? null : reasonAgainstStatus(status[i]!)))
       : `There is no tag number ${tags![i]!}.`;
     if (reason === null) continue;
@@ -238,6 +247,13 @@ export function admitSamples(
     if (wrong) return refuse(wrong);
     const value = numberOf(sample.value, tag, textPosition);
     if (typeof value === 'string') return refuse(value);
+    const nothing = reasonAgainstNothing(
+      tag,
+      Number(value),
+      status,
+      sample.value === null || sample.value === undefined,
+    );
+    if (nothing) return refuse(nothing);
     rows.push({ tag: tag.id, time, value: Number(value), status, textual: tag.type === 'text', given: value });
   });
   const frames = [

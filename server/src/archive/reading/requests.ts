@@ -1,6 +1,6 @@
 /** What the reading threads are asked: everything is checked, resolved and looked up before it gets here. */
 import type { Computation, Format } from '@wide-ledger/contract';
-import type { AggregateConfiguration, AggregateName, Bucket, Span } from '@wide-ledger/core';
+import type { AggregateConfiguration, AggregateName, Bucket, CounterNature, Interval, Span } from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
 
 /** What a reader has to know of a tag. */
@@ -16,6 +16,10 @@ interface Common {
   readonly format: Format;
   /** Several tags in one table, or a sheet each where the format has sheets. */
   readonly layout: 'table' | 'sheets';
+  /** Whether rows begin with the name of their tag; they do wherever a table may hold several. */
+  readonly named: boolean;
+  /** The zone by whose clock times are written too; null: they are not. */
+  readonly localZone: string | null;
   /** What the answer repeats of the request. */
   readonly echo: Readonly<Record<string, unknown>>;
 }
@@ -34,6 +38,8 @@ export interface ProcessedRequest extends Common {
   readonly aggregates: readonly AggregateName[];
   readonly buckets: readonly Bucket[];
   readonly labelAtEnd: boolean;
+  /** By what intervals are called, in a column of their own; null: they are not. */
+  readonly names: { readonly interval: Interval; readonly zone: string } | null;
   /** Whether the answer is of the kind for one tag and one aggregate. */
   readonly single: boolean;
 }
@@ -42,7 +48,7 @@ export interface ComputedRequest extends Common {
   readonly kind: 'computed';
   readonly computation: Computation;
   readonly buckets: readonly Bucket[];
-  readonly rollOver: number | null;
+  readonly counter: CounterNature;
   /** From unit · seconds (integral) or unit per second (rate) to the unit of the answer. */
   readonly factor: number;
 }

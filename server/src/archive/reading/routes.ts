@@ -9,6 +9,7 @@ import {
   tableQuery,
   type Format,
 } from '@wide-ledger/contract';
+import { parseInterval } from '@wide-ledger/core';
 import { Router, type Request, type Response } from 'express';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
@@ -90,6 +91,7 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
         limit: query.limit,
         format: formatOf(request),
         layout: 'table',
+        ...ALONE,
         echo: { tag: tags[0]!.name, ...echoWindow(window) },
       },
       attachedName(request, tags[0]!.name),
@@ -110,9 +112,11 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
         aggregates: [aggregate],
         buckets: bucketsFor(window, interval, zone),
         labelAtEnd: label === 'end',
+        names: null,
         single: true,
         format: formatOf(request),
         layout: 'table',
+        ...ALONE,
         echo: { tag: tags[0]!.name, aggregate, ...echoWindow(window), interval, zone, label },
       },
       attachedName(request, `${tags[0]!.name}-${aggregate}`),
@@ -131,9 +135,11 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
       aggregates,
       buckets: bucketsFor(window, interval, zone),
       labelAtEnd: false,
+      names: null,
       single: false,
       format: formatOf(request),
       layout: 'table',
+      ...ALONE,
       echo: { ...echoWindow(window), interval, zone },
     });
   });
@@ -144,7 +150,12 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     if (window.to < window.from) throw badRequest('The window is upside down: from lies after to.');
     const tag = await readTag(query.tag);
     if (tag.type === 'text') throw badRequest(`${tag.name} keeps text, and this needs numbers or states.`);
-    const { computation, interval, zone, rollOver = null } = query;
+    const { computation, interval, zone } = query;
+    const own = (await findTag(catalogue, query.tag)).counter;
+    const counter = {
+      rollOver: query.rollOver ?? own?.rollOver ?? null,
+      largestStep: query.largestStep ?? own?.largestStep ?? null,
+    };
     const { unit, factor } = unitOf(computation, tag, query.unit);
     const echo = { tag: tag.name, computation, unit, ...echoWindow(window), interval, zone };
     const buckets = bucketsFor(window, interval, zone);
@@ -155,10 +166,11 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
         tags: [tag],
         computation,
         buckets,
-        rollOver,
+        counter,
         factor,
         format: formatOf(request),
         layout: 'table',
+        ...ALONE,
         echo,
       },
       attachedName(request, `${tag.name}-${computation}`),
@@ -173,7 +185,7 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     const echo = { tag: tags[0]!.name };
     await send(
       response,
-      { kind: 'at', tags, times: instants, format, layout: 'table', echo },
+      { kind: 'at', tags, times: instants, format, layout: 'table', ...ALONE, echo },
       attachedName(request, `${name}-at`),
     );
   });
@@ -185,7 +197,7 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     const echo = { tag: tags[0]!.name, ...echoWindow(window) };
     await send(
       response,
-      { kind: 'modified', tags, ...window, format: formatOf(request), layout: 'table', echo },
+      { kind: 'modified', tags, ...window, format: formatOf(request), layout: 'table', ...ALONE, echo },
       attachedName(request, `${query.tag}-modified`),
     );
   });
@@ -209,6 +221,7 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
       columns: query.columns,
       format: 'json',
       layout: 'table',
+      ...ALONE,
       echo,
     });
   });
@@ -219,12 +232,20 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
     const tags = await readTags(query.tags, query);
     const { kind, format, layout, interval, zone } = query;
     const name = tags.length === 1 ? `${tags[0]!.name}-${kind}` : `history-${kind}`;
-    const common = { tags, format, layout, echo: { tags: query.tags, ...echoWindow(window) } };
+    const common = {
+      tags,
+      format,
+      layout,
+      named: layout === 'table',
+      localZone: query.localTime ? zone : null,
+      echo: { tags: query.tags, ...echoWindow(window) },
+    };
     if (kind === 'processed') {
       const { aggregates = ['TimeAverage'] } = query;
       checkAggregates(tags, aggregates);
       const buckets = bucketsFor(window, interval, zone);
-      await send(response, { ...common, kind, aggregates, buckets, labelAtEnd: false, single: false }, name);
+      const names = query.intervalNames ? { interval: parseInterval(interval)!, zone } : null;
+      await send(response, { ...common, kind, aggregates, buckets, names, labelAtEnd: false, single: false }, name);
     } else if (kind === 'at') {
       await send(response, { ...common, kind, times: resolveTimes(query.times ?? []) }, name);
     } else if (kind === 'modified') {
@@ -236,6 +257,9 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
   });
   return router;
 }
+
+/** What an answer about one tag has in common: it does not repeat the tag's name in every row. */
+const ALONE = { named: false, localZone: null } as const;
 
 /** The format that the request's Accept header prefers. */
 function formatOf(request: Request): Format {

@@ -1,6 +1,6 @@
 /** Numbers of the archive as people and programs get them. */
 import type { SampleOutput } from '@wide-ledger/contract';
-import { describeStatus, formatInstant, textAt, type Frame } from '@wide-ledger/core';
+import { describeStatus, formatInstant, isBad, textAt, type Frame } from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
 
 export type Typed = Pick<TagRow, 'type' | 'states'>;
@@ -9,17 +9,19 @@ export type Typed = Pick<TagRow, 'type' | 'states'>;
 export const PLAIN: Typed = { type: 'real', states: null };
 
 /**
- * A value in the tag's own type: boolean, text, a state's name, or a number. JSON has no infinities, and its readers no
- * integers beyond 2^53 − 1: these are written as text, and "no value" as null.
+ * A value in the tag's own type: boolean, text, a state's name, or a number. JSON has no infinities and no NaN, and its
+ * readers no integers beyond 2^53 − 1: these are written as text, and "no value" as null. docs/formats.md has the table.
+ * @param status with a Bad one NaN says that there is no value; a real value that is Good or Uncertain is NaN itself.
  */
 export function outputValue(
   tag: Typed,
   value: number,
   text: string | null,
+  status: number,
   whole: bigint | null = null,
 ): SampleOutput['value'] {
   if (tag.type === 'text') return text;
-  if (Number.isNaN(value)) return null;
+  if (Number.isNaN(value)) return tag.type === 'real' && !isBad(status) ? 'NaN' : null;
   if (tag.type === 'boolean') return value !== 0;
   if (tag.type === 'state') return tag.states?.[String(value)] ?? value;
   if (tag.type === 'integer' && !Number.isSafeInteger(value) && Number.isInteger(value)) {
@@ -30,7 +32,7 @@ export function outputValue(
 }
 
 export const valueAt = (tag: Typed, frame: Frame, index: number): SampleOutput['value'] =>
-  outputValue(tag, frame.values[index]!, textAt(frame, index), frame.wholes?.[index] ?? null);
+  outputValue(tag, frame.values[index]!, textAt(frame, index), frame.status[index]!, frame.wholes?.[index] ?? null);
 
 export function outputSample(
   tag: Typed,
@@ -42,7 +44,7 @@ export function outputSample(
 ): SampleOutput {
   return {
     time: formatInstant(time),
-    value: outputValue(tag, value, text, whole),
+    value: outputValue(tag, value, text, status, whole),
     status,
     quality: describeStatus(status),
   };

@@ -71,6 +71,7 @@ export class Catalogue {
       collection: one.collection ?? null,
       storeId: one.store ? this.storeByName(one.store)!.id : EMBEDDED,
       aggregateConfiguration: one.aggregateConfiguration ?? null,
+      counter: one.counter ?? null,
       inForceSince: new Date((parseInstant(one.inForceSince ?? '') ?? Date.now() * 1000) / 1000),
     }));
     const added = await this.database.tables.transaction(async (tx) => {
@@ -95,6 +96,7 @@ export class Catalogue {
       description: change.description,
       stepped: change.stepped,
       aggregateConfiguration: change.aggregateConfiguration,
+      counter: change.counter,
     };
     await this.database.tables.transaction(async (tx) => {
       await tx.update(tag).set(values).where(eq(tag.id, id));

@@ -41,6 +41,7 @@ export function describeTag(row: TagRow, catalogue: Catalogue, values: LatestVal
     inForceSince: row.inForceSince.toISOString(),
     store: catalogue.storeById(row.storeId)?.name ?? '',
     aggregateConfiguration: row.aggregateConfiguration,
+    counter: row.counter,
     latest: values.latest(row),
   };
 }

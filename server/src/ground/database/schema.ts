@@ -1,5 +1,12 @@
 /** The tables of configuration and access as Drizzle sees them. The hot paths (journal, ledger) speak SQL themselves. */
-import type { Collection, ModbusConnection, Scope, TagAggregateConfiguration, TagType } from '@wide-ledger/contract';
+import type {
+  Collection,
+  CounterNature,
+  ModbusConnection,
+  Scope,
+  TagAggregateConfiguration,
+  TagType,
+} from '@wide-ledger/contract';
 import { bigint, boolean, doublePrecision, integer, jsonb, pgTable, text, timestamp } from 'drizzle-orm/pg-core';
 
 const moment = (name: string) => timestamp(name, { withTimezone: true, mode: 'date' });
@@ -47,6 +54,7 @@ export const tag = pgTable('tag', {
   inForceSince: moment('in_force_since').notNull(),
   storeId: integer('store_id').notNull().default(1),
   aggregateConfiguration: jsonb('aggregate_configuration').$type<TagAggregateConfiguration>(),
+  counter: jsonb().$type<CounterNature>(),
 });
 
 export const store = pgTable('store', {

@@ -34,7 +34,12 @@ function send(response: Response, problem: ProblemError): void {
 /** Says each wrong field of a request in one sentence. */
 export function sentenceOf(error: ZodError): string {
   return error.issues
-    .map(({ path, message }) => {
+    .map((issue) => {
+      const { path, message } = issue;
+      if (issue.code === 'unrecognized_keys') {
+        const where = path.length > 0 ? `${path.join('.')}: ` : '';
+        return issue.keys.map((name) => `${where}"${name}" is not known here.`).join(' ');
+      }
       const text = /^[A-Z].*\.$/.test(message) ? message : `${path.join('.') || 'The request'}: ${message}.`;
       return text.replace(/\.\.$/, '.');
     })

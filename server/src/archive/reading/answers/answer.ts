@@ -1,6 +1,7 @@
 /** Every reading request to its answer, as chunks in the format asked for. */
 import type { Stores } from '../../stores/stores.ts';
-import type { Chunk } from '../formats/table.ts';
+import { withLocalTime } from '../formats/localTime.ts';
+import type { Answer, Chunk } from '../formats/table.ts';
 import { writeAnswer } from '../formats/write.ts';
 import type { ReadRequest, Asker } from '../requests.ts';
 import { atTimesAnswer } from './atTimes.ts';
@@ -11,18 +12,22 @@ import { processedAnswer } from './processed.ts';
 import { rawAnswer } from './raw.ts';
 
 export function answer(stores: Stores, request: ReadRequest, asker: Asker): AsyncGenerator<Chunk> {
+  if (request.kind === 'envelope') return envelopeAnswer(stores, request, asker);
+  const tables = tablesOf(stores, request, asker);
+  return writeAnswer(request.localZone === null ? tables : withLocalTime(tables, request.localZone), request.format);
+}
+
+function tablesOf(stores: Stores, request: Exclude<ReadRequest, { kind: 'envelope' }>, asker: Asker): Answer {
   switch (request.kind) {
     case 'raw':
-      return writeAnswer(rawAnswer(stores, request, asker), request.format);
+      return rawAnswer(stores, request, asker);
     case 'processed':
-      return writeAnswer(processedAnswer(stores, request, asker), request.format);
+      return processedAnswer(stores, request, asker);
     case 'computed':
-      return writeAnswer(computedAnswer(stores, request, asker), request.format);
+      return computedAnswer(stores, request, asker);
     case 'at':
-      return writeAnswer(atTimesAnswer(stores, request, asker), request.format);
+      return atTimesAnswer(stores, request, asker);
     case 'modified':
-      return writeAnswer(modifiedAnswer(stores, request, asker), request.format);
-    case 'envelope':
-      return envelopeAnswer(stores, request, asker);
+      return modifiedAnswer(stores, request, asker);
   }
 }

@@ -4,15 +4,15 @@ import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Row } from '../formats/table.ts';
 import { outputValue } from '../../values/output.ts';
 import type { AtTimesRequest, ReadTag, Asker } from '../requests.ts';
-import { RESULT_COLUMNS, TAG_COLUMN } from './columns.ts';
+import { TAG_COLUMN, resultColumns } from './columns.ts';
 import { piecesOf } from './pieces.ts';
 
 export function atTimesAnswer(stores: Stores, request: AtTimesRequest, asker: Asker): Answer {
-  const named = request.tags.length > 1 && request.layout === 'table';
+  const { named } = request;
   return {
     tables: request.tags.map((tag) => ({
       name: named ? 'at' : tag.name,
-      columns: named ? [TAG_COLUMN, ...RESULT_COLUMNS] : RESULT_COLUMNS,
+      columns: named ? [TAG_COLUMN, ...resultColumns(request.tags)] : resultColumns([tag]),
       batches: valuesOf(stores, request, tag, named, asker),
     })),
     list: 'samples',
@@ -59,7 +59,7 @@ async function* valuesOf(
   pass.finish(tag.watchedUntil);
   yield request.times.map((time) => {
     const { value, status, sampleTime = NaN } = found[sorted.indexOf(time)]!;
-    const shown = outputValue(tag, value, texts.textOf(value), wholes.get(sampleTime) ?? null);
+    const shown = outputValue(tag, value, texts.textOf(value), status, wholes.get(sampleTime) ?? null);
     const row = [time, shown, status, describeStatus(status)];
     return named ? [tag.name, ...row] : row;
   });

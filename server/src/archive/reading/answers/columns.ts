@@ -1,16 +1,27 @@
 /** Columns that several answers have in common. */
+import type { TagType } from '@wide-ledger/contract';
 import type { Column } from '../formats/table.ts';
+import type { ReadTag } from '../requests.ts';
 
 /** Where one table holds several tags. */
 export const TAG_COLUMN: Column = { name: 'tag', kind: 'text' };
 
+/** Values of these types. */
+export const valueColumn = (name: string, types: readonly TagType[]): Column => ({ name, kind: 'value', types });
+
 /** A computed value at a time. */
-export const RESULT_COLUMNS: readonly Column[] = [
+export const resultColumns = (tags: readonly Pick<ReadTag, 'type'>[]): Column[] => [
   { name: 'time', kind: 'time' },
-  { name: 'value', kind: 'value' },
-  { name: 'status', kind: 'number' },
+  valueColumn(
+    'value',
+    tags.map(({ type }) => type),
+  ),
+  { name: 'status', kind: 'status' },
   { name: 'quality', kind: 'text' },
 ];
 
 /** A value as it was archived. */
-export const SAMPLE_COLUMNS: readonly Column[] = [...RESULT_COLUMNS, { name: 'origin', kind: 'text' }];
+export const sampleColumns = (tags: readonly Pick<ReadTag, 'type'>[]): Column[] => [
+  ...resultColumns(tags),
+  { name: 'origin', kind: 'text' },
+];

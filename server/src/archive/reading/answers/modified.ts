@@ -4,11 +4,11 @@ import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Column, Row } from '../formats/table.ts';
 import { outputValue } from '../../values/output.ts';
 import type { ModifiedRequest, ReadTag, Asker } from '../requests.ts';
-import { SAMPLE_COLUMNS, TAG_COLUMN } from './columns.ts';
+import { TAG_COLUMN, sampleColumns } from './columns.ts';
 import { askLedger } from './pieces.ts';
 
-const COLUMNS: readonly Column[] = [
-  ...SAMPLE_COLUMNS,
+const columnsOf = (tags: readonly ReadTag[]): Column[] => [
+  ...sampleColumns(tags),
   { name: 'kind', kind: 'text' },
   { name: 'modifiedAt', kind: 'time' },
   { name: 'modifiedBy', kind: 'text' },
@@ -16,12 +16,11 @@ const COLUMNS: readonly Column[] = [
 ];
 
 export function modifiedAnswer(stores: Stores, request: ModifiedRequest, asker: Asker): Answer {
-  const alone = request.tags.length === 1;
-  const named = !alone && request.layout === 'table';
+  const { named } = request;
   return {
     tables: request.tags.map((tag) => ({
       name: named ? 'modified' : tag.name,
-      columns: named ? [TAG_COLUMN, ...COLUMNS] : COLUMNS,
+      columns: named ? [TAG_COLUMN, ...columnsOf(request.tags)] : columnsOf([tag]),
       batches: modifiedOf(stores, request, tag, named, asker),
     })),
     list: 'samples',
@@ -70,7 +69,7 @@ async function* modifiedOf(
     const whole = tag.type === 'integer' && row.text !== null ? BigInt(row.text) : null;
     const sample = [
       row.time,
-      outputValue(tag, row.value ?? NaN, row.text, whole),
+      outputValue(tag, row.value ?? NaN, row.text, row.status, whole),
       row.status,
       describeStatus(row.status),
       originName(row.origin),

@@ -5,17 +5,19 @@ import {
   describeStatus,
   edgesOf,
   formatInstant,
+  intervalName,
   textBook,
   type AggregateName,
   type Bucket,
   type ResultColumns,
 } from '@wide-ledger/core';
+import type { TagType } from '@wide-ledger/contract';
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Cell, Column, Row } from '../formats/table.ts';
 import { PLAIN, outputValue } from '../../values/output.ts';
 import { AskerLeft, type ProcessedRequest, type ReadTag, type Asker } from '../requests.ts';
 import type { TagLedger } from '../tagLedger.ts';
-import { RESULT_COLUMNS } from './columns.ts';
+import { resultColumns, valueColumn } from './columns.ts';
 import { askLedger } from './pieces.ts';
 
 /** One tag's results by aggregate, and its values by aggregate and interval as the tag's type shows them. */
@@ -62,8 +64,11 @@ export async function aggregateTag(
   });
   const values = results.map((ofOne, k) =>
     Array.from(ofOne.values, (value, i) => {
-      if (!isOwn[k]) return outputValue(PLAIN, value, null);
-      return outputValue(tag, value, texts.textOf(value), wholes.get(ofOne.sampleTimes[i]!) ?? null);
+      const status = ofOne.status[i]!;
+      // An aggregate without a value has none, whatever its status says.
+      if (Number.isNaN(value)) return null;
+      if (!isOwn[k]) return outputValue(PLAIN, value, null, status);
+      return outputValue(tag, value, texts.textOf(value), status, wholes.get(ofOne.sampleTimes[i]!) ?? null);
     }),
   );
   return { results, values };
@@ -109,7 +114,8 @@ function singleTable(stores: Stores, request: ProcessedRequest, asker: Asker): A
       return [label, values[0]![i]!, status[i]!, describeStatus(status[i]!)];
     });
   }
-  return { name: tag!.name, columns: RESULT_COLUMNS, batches: batches() };
+  const type = typeOf(tag!, request.aggregates[0]!);
+  return { name: tag!.name, columns: resultColumns([{ type }]), batches: batches() };
 }
 
 /** Several tags or aggregates: a row per interval, with value and quality of each side by side. */
@@ -118,10 +124,13 @@ function wideTable(stores: Stores, request: ProcessedRequest, name: string, aske
     { name: 'from', kind: 'time' },
     { name: 'to', kind: 'time' },
   ];
+  const { names } = request;
+  if (names) columns.push({ name: 'interval', kind: 'text' });
   for (const tag of request.tags) {
     for (const aggregateName of request.aggregates) {
-      const column = columnName(request, tag, aggregateName);
-      columns.push({ name: column, kind: 'value' }, { name: `${column} quality`, kind: 'text' });
+      // The same name whatever else is asked for.
+      const column = `${tag.name} ${aggregateName}`;
+      columns.push(valueColumn(column, [typeOf(tag, aggregateName)]), { name: `${column} quality`, kind: 'text' });
     }
   }
   async function* batches(): AsyncGenerator<Row[]> {
@@ -134,6 +143,7 @@ function wideTable(stores: Stores, request: ProcessedRequest, name: string, aske
     for (let at = 0; at < buckets.length; at += ROWS_AT_ONCE) {
       yield buckets.slice(at, at + ROWS_AT_ONCE).map(({ begin, finish }, k) => {
         const row: Cell[] = [Math.min(begin, finish), Math.max(begin, finish)];
+        if (names) row.push(intervalName(Math.min(begin, finish), names.interval, names.zone));
         for (const { results, values } of all) {
           for (let a = 0; a < results.length; a++) {
             row.push(values[a]![at + k]!, qualityOf(results[a]!, at + k, begin));
@@ -146,8 +156,12 @@ function wideTable(stores: Stores, request: ProcessedRequest, name: string, aske
   return { name, columns, batches: batches() };
 }
 
-const columnName = (request: ProcessedRequest, tag: ReadTag, aggregateName: AggregateName): string =>
-  request.tags.length === 1 ? aggregateName : `${tag.name} ${aggregateName}`;
+/** Aggregates that may give what lies between two values of the tag. */
+const BETWEEN = /^(Interpolative|StartBound|EndBound|.*2)$/;
+
+/** The type of an aggregate's results: the tag's own where it gives values of the tag, else a number. */
+const typeOf = (tag: ReadTag, aggregate: AggregateName): TagType =>
+  OWN_VALUE_AGGREGATES.has(aggregate) && !(tag.type === 'integer' && BETWEEN.test(aggregate)) ? tag.type : 'real';
 
 /** The status in words, with the time where the result has one of its own. */
 function qualityOf({ times, status }: ResultColumns, index: number, begin: number): string {

@@ -1,22 +1,20 @@
 /** Raw values as they were archived. */
 import { describeStatus, firstAtOrAfter, originName, type Frame } from '@wide-ledger/core';
 import type { Stores } from '../../stores/stores.ts';
-import type { Answer, Column, Row } from '../formats/table.ts';
+import type { Answer, Row } from '../formats/table.ts';
 import { valueAt } from '../../values/output.ts';
 import { AskerLeft, type RawRequest, type ReadTag, type Asker } from '../requests.ts';
-import { SAMPLE_COLUMNS, TAG_COLUMN } from './columns.ts';
+import { TAG_COLUMN, sampleColumns } from './columns.ts';
 import { EVERY_SAMPLE } from '../tagLedger.ts';
 import { askLedger, piecesOf } from './pieces.ts';
 
 export function rawAnswer(stores: Stores, request: RawRequest, asker: Asker): Answer {
-  const alone = request.tags.length === 1;
-  const named = !alone && request.layout === 'table';
-  const columns: readonly Column[] = named ? [TAG_COLUMN, ...SAMPLE_COLUMNS] : SAMPLE_COLUMNS;
+  const { named } = request;
   const foot: { next?: string } = {};
   return {
     tables: request.tags.map((tag) => ({
       name: named ? 'history' : tag.name,
-      columns,
+      columns: named ? [TAG_COLUMN, ...sampleColumns(request.tags)] : sampleColumns([tag]),
       batches: (request.newestFirst ? newestOf : samplesOf)({ stores, request, tag, named, foot, asker }),
     })),
     list: 'samples',

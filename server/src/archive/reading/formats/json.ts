@@ -25,7 +25,8 @@ function rowWriter(columns: readonly Column[]): (row: Row) => string {
     for (let i = 0; i < names.length; i++) {
       const cell = row[i]!;
       text += names[i]!;
-      if (typeof cell !== 'number') text += quote(cell);
+      if (typeof cell !== 'number') text += columns[i]!.kind === 'json' ? String(cell) : quote(cell);
+      else if (Object.is(cell, -0)) text += '-0';
       else if (columns[i]!.kind === 'time') text += `"${formatInstant(cell)}"`;
       else text += Number.isFinite(cell) ? String(cell) : 'null';
     }

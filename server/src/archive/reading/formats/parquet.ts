@@ -4,15 +4,18 @@ import type { Answer, Cell, Chunk, Column } from './table.ts';
 /** Rows of one row group: what is held in memory at a time. */
 const GROUP_ROWS = 131_072;
 
-/** Apache Parquet: times as TIMESTAMP in microseconds UTC; a table of mixed types keeps its values as text. */
+/**
+ * Apache Parquet: times as TIMESTAMP in microseconds UTC; values by the types of their tags, whatever the first rows
+ * hold; a table of tags of several types keeps its values as text.
+ */
 export async function* writeParquet({ tables }: Answer): AsyncGenerator<Chunk> {
   const { columns } = tables[0]!;
   const writer = new ByteWriter();
   let parquet: ParquetWriter | null = null;
-  let kinds: BasicType[] = [];
+  const kinds = columns.map(typeOf);
   let group: (readonly Cell[])[] = [];
   const write = async (): Promise<Uint8Array> => {
-    parquet ??= open(writer, columns, (kinds = columns.map((column, i) => typeOf(column, group, i))));
+    parquet ??= open(writer, columns, kinds);
     const columnData = columns.map(({ name }, i) => ({ name, data: columnOf(kinds[i]!, group, i), nullable: true }));
     await parquet.write({ columnData, rowGroupSize: GROUP_ROWS });
     group = [];
@@ -46,23 +49,42 @@ function open(writer: ByteWriter, columns: readonly Column[], types: readonly Ba
   return new ParquetWriter({ writer, schema, createdBy: 'Wide Ledger' });
 }
 
-/** The type of a column, by its kind and, for values, by what the first group holds. */
-function typeOf({ kind }: Column, rows: readonly (readonly Cell[])[], index: number): BasicType {
-  if (kind === 'time') return 'INT64';
-  if (kind === 'text') return 'STRING';
+const TYPES = { real: 'DOUBLE', integer: 'INT64', boolean: 'BOOLEAN', text: 'STRING', state: 'STRING' } as const;
+
+/** The type of a column, by its kind and, for values, by the types of its tags. */
+function typeOf({ kind, types = [] }: Column): BasicType {
+  if (kind === 'time' || kind === 'status') return 'INT64';
+  if (kind === 'text' || kind === 'json') return 'STRING';
   if (kind === 'number') return 'DOUBLE';
-  const types = new Set(rows.map((row) => typeof row[index]).filter((type) => type !== 'object'));
-  if (types.size > 1 || types.has('string')) return 'STRING';
-  return types.has('boolean') ? 'BOOLEAN' : 'DOUBLE';
+  const [type, ...others] = new Set(types.map((one) => TYPES[one]));
+  return type !== undefined && others.length === 0 ? type : 'STRING';
 }
 
 function columnOf(type: BasicType, rows: readonly (readonly Cell[])[], index: number): unknown[] {
   return rows.map((row) => {
     const cell = row[index]!;
     if (cell === null) return null;
-    if (type === 'INT64') return BigInt(cell);
-    return type === 'STRING' ? String(cell) : type === 'DOUBLE' ? Number(cell) : cell;
+    switch (type) {
+      case 'INT64':
+        return wholeCell(cell);
+      case 'DOUBLE':
+        return Number(cell);
+      case 'STRING':
+        return Object.is(cell, -0) ? '-0' : String(cell);
+      default:
+        return cell;
+    }
   });
+}
+
+/** @throws RangeError for a fraction, which an earlier version let into tags of whole numbers. */
+function wholeCell(cell: Exclude<Cell, null>): bigint {
+  if (typeof cell === 'number' && !Number.isInteger(cell)) {
+    throw new RangeError(
+      `A tag of whole numbers holds ${cell}, which Parquet's INT64 cannot. Correct it, or take CSV.`,
+    );
+  }
+  return BigInt(cell);
 }
 
 /** What was written since the last time; the writer goes on counting its offset. */

@@ -1,11 +1,17 @@
 /** A table on its way out: columns, and rows in batches as they are read. */
+import type { TagType } from '@wide-ledger/contract';
 
-/** `time` in microseconds since 1970; `value` as the tag's type has it; the others as they are. */
-export type ColumnKind = 'time' | 'value' | 'number' | 'text';
+/**
+ * `time` in microseconds since 1970; `value` as the types of its tags have it; `status` a 32-bit code; `json` a text that
+ * is JSON already; the others as they are.
+ */
+export type ColumnKind = 'time' | 'value' | 'status' | 'number' | 'text' | 'json';
 
 export interface Column {
   readonly name: string;
   readonly kind: ColumnKind;
+  /** Of a value: the types of the tags whose values these are. */
+  readonly types?: readonly TagType[];
 }
 
 export type Cell = number | string | boolean | null;

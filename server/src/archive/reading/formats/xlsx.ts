@@ -1,3 +1,4 @@
+import { formatInstant } from '@wide-ledger/core';
 import exceljs from 'exceljs';
 import { once, type EventEmitter } from 'node:events';
 import { PassThrough } from 'node:stream';
@@ -8,8 +9,8 @@ const SHEET_ROWS = 1_048_575;
 const LONGEST_SHEET_NAME = 31;
 
 /**
- * A workbook, written while it is read. Times are date cells in UTC, to the millisecond, as the format has no more;
- * a table longer than a sheet goes on in the next one.
+ * A workbook, written while it is read. Times are date cells in UTC; one with microseconds, which the format has not, is
+ * text, and so are NaN and infinities. A table longer than a sheet goes on in the next one.
  */
 export async function* writeXlsx(answer: Answer): AsyncGenerator<Chunk> {
   const out = new PassThrough({ highWaterMark: 256 * 1024 });
@@ -84,4 +85,7 @@ function addSheet(
 }
 
 const cellsOf = (columns: readonly Column[], row: Row): (Cell | Date)[] =>
-  row.map((cell, i) => (columns[i]!.kind === 'time' && typeof cell === 'number' ? new Date(cell / 1000) : cell));
+  row.map((cell, i) => {
+    if (columns[i]!.kind !== 'time' || typeof cell !== 'number') return cell;
+    return cell % 1000 === 0 ? new Date(cell / 1000) : formatInstant(cell);
+  });
