@@ -5,19 +5,23 @@ import {
   type CollectorOrders,
   type CollectorReport,
 } from '@wide-ledger/contract';
-import { packEntry } from '@wide-ledger/core';
+import { packEntry, unpackEntry } from '@wide-ledger/core';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { Delivery } from './delivery/delivery.ts';
+import { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 import { ServerCalls } from './delivery/serverCalls.ts';
 import type { MakeDriver } from './driver/driver.ts';
 import { ModbusDriver } from './modbus/modbusDriver.ts';
-import { Gathering } from './scan/gathering.ts';
+import { Clock } from './scan/clock.ts';
+import { Gathering, type Gathered } from './scan/gathering.ts';
 import { SourceWatcher, type SourceNotes } from './scan/sourceWatcher.ts';
 import type { Settings } from './settings.ts';
 import { Spool } from './spool/spool.ts';
 
+/** Samples held in memory while the spool cannot be written. */
+const MOST_HELD = 2_000_000;
 const FLUSH_MILLISECONDS = 250;
 const REPORT_MILLISECONDS = 1000;
 
@@ -36,6 +40,9 @@ export class Collector {
   private answers: CollectorReport['answers'] = [];
   private timers: NodeJS.Timeout[] = [];
   private flushing: Promise<void> = Promise.resolve();
+  private readonly clock = new Clock();
+  /** What is wrong with this collector itself, as a sentence; null while all is well. */
+  private trouble: string | null = null;
 
   private constructor(
     private readonly settings: Settings,
@@ -69,9 +76,9 @@ export class Collector {
 
   private applyKept(): void {
     if (!existsSync(this.keptFile)) return;
-    const kept = collectorConfiguration.safeParse(JSON.parse(readFileSync(this.keptFile, 'utf8')));
+    const kept = collectorConfiguration.safeParse(parsed(readFileSync(this.keptFile, 'utf8')));
     if (kept.success) this.apply(kept.data);
-    else this.log.warn('the kept configuration is of another version; waiting for the server');
+    else this.log.warn('the kept configuration cannot be read, or is of another version; waiting for the server');
   }
 
   private apply(configuration: CollectorConfiguration): void {
@@ -83,7 +90,10 @@ export class Collector {
       }
       known?.stop('The source was given another connection.');
       const notes = known?.notes ?? this.notes[source.id] ?? null;
-      this.watchers.set(source.id, new SourceWatcher(source, configuration.version, driverFor, this.gathering, notes));
+      this.watchers.set(
+        source.id,
+        new SourceWatcher(source, configuration.version, driverFor, this.gathering, notes, this.clock),
+      );
     }
     for (const [id, watcher] of this.watchers) {
       if (configuration.sources.some((source) => source.id === id)) continue;
@@ -94,20 +104,54 @@ export class Collector {
     this.log.info({ version: configuration.version, sources: configuration.sources.length }, 'configuration in force');
   }
 
-  /** Writes what was gathered to the spool; one at a time, in order. */
+  /** Writes what was gathered to the spool; one at a time, in order. What cannot be written is held, and tried again. */
   private flush(): Promise<void> {
     this.flushing = this.flushing.then(async () => {
+      this.clock.look();
       for (const watcher of this.watchers.values()) watcher.report();
       if (this.gathering.isEmpty) return;
-      const { frame, watches, outages } = this.gathering.take();
-      this.notes = Object.fromEntries([...this.watchers].map(([id, watcher]) => [id, watcher.notes]));
-      const writer = `${this.settings.WIDE_LEDGER_COLLECTOR}/${this.spool.identity}`;
-      const pack = (sequence: number): Uint8Array =>
-        packEntry({ writer, sequence, origin: 'live', watches, outages }, frame);
-      await this.spool.add(pack, this.notes, frame?.times.length ?? 0);
+      const gathered = this.gathering.take();
+      try {
+        await this.write(gathered);
+        if (this.trouble !== null) this.log.info('the spool takes entries again');
+        this.trouble = null;
+      } catch (error) {
+        this.hold(gathered, error as Error);
+      }
       this.delivery.wake();
     });
     return this.flushing;
+  }
+
+  /** As one entry, or as several where there is too much for one. */
+  private async write({ frame, watches, outages }: Gathered): Promise<void> {
+    this.notes = Object.fromEntries([...this.watchers].map(([id, watcher]) => [id, watcher.notes]));
+    const writer = `${this.settings.WIDE_LEDGER_COLLECTOR}/${this.spool.identity}`;
+    const description = { writer, sequence: 1, origin: 'live' as const, watches: [...watches], outages: [...outages] };
+    const samples = frame?.times.length ?? 0;
+    if (samples <= MOST_SAMPLES && watches.length <= MOST_SPANS && outages.length <= MOST_SPANS) {
+      await this.spool.add((sequence) => packEntry({ ...description, sequence }, frame), this.notes, samples);
+      return;
+    }
+    const parts = partsOf(packEntry(description, frame), description, (part) => part);
+    for (const part of parts) {
+      const { description: own, frame: slice } = unpackEntry(part);
+      const pack = (sequence: number): Uint8Array => packEntry({ ...(own as object), sequence }, slice);
+      await this.spool.add(pack, this.notes, slice?.times.length ?? 0);
+    }
+  }
+
+  /** Holds what the spool did not take in memory, as long as there is room for it. */
+  private hold(gathered: Gathered, error: Error): void {
+    const cause = (error as { cause?: Error }).cause?.message ?? error.message;
+    const sentence = `The spool of the collector cannot be written: ${cause.replace(/\.?$/, '.')} Make room on its disk.`;
+    if (this.trouble !== sentence)
+      this.log.error({ error: cause }, 'the spool cannot be written; values are held in memory');
+    this.trouble = sentence;
+    this.gathering.putBack(gathered);
+    if (this.gathering.size <= MOST_HELD) return;
+    const lost = this.gathering.letGo(sentence);
+    this.log.error({ lost }, 'there is no room left for values; they are lost');
   }
 
   private async report(): Promise<void> {
@@ -120,7 +164,9 @@ export class Collector {
         version: this.version,
         startedAt: this.startedAt,
         spooledEntries: this.spool.entries,
-        spooledSamples: this.spool.samples,
+        spooledSamples: this.spool.samples + this.gathering.size,
+        putAwayEntries: this.spool.putAwayEntries,
+        trouble: this.trouble,
         valuesPerSecond: Math.round(sources.reduce((sum, source) => sum + source.valuesPerSecond, 0) * 10) / 10,
         sources,
         answers,
@@ -145,7 +191,8 @@ export class Collector {
     const configuration = await this.calls.configuration();
     if (configuration.version === this.version) return;
     const part = `${this.keptFile}.part`;
-    writeFileSync(part, JSON.stringify(configuration), { mode: 0o600 });
+    // Synced before it takes the old one's place: a kill leaves the old or the new one, never an empty one.
+    writeFileSync(part, JSON.stringify(configuration), { mode: 0o600, flush: true });
     renameSync(part, this.keptFile);
     this.apply(configuration);
   }
@@ -159,5 +206,14 @@ export class Collector {
       await new Promise((done) => setTimeout(done, 50));
     await this.delivery.stop();
     await this.spool.close();
+  }
+}
+
+/** A text as JSON; undefined when it is none: a disk that was full leaves empty files. */
+function parsed(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    return undefined;
   }
 }

@@ -41,6 +41,8 @@ export const outageSpan = z.strictObject({
   sentence: z.string().max(1000),
   code: z.string().max(100).nullable(),
   recoverable: z.boolean(),
+  /** Found afterwards, inside a span that is reported as watched: it is taken out of it. */
+  within: z.boolean().default(false),
 });
 export type OutageSpan = z.infer<typeof outageSpan>;
 
@@ -69,6 +71,10 @@ export const collectorReport = z.object({
   startedAt: z.number(),
   spooledEntries: z.number().int(),
   spooledSamples: z.number().int(),
+  /** Parts of entries that the server refused for good, kept on the collector's disk. */
+  putAwayEntries: z.number().int().default(0),
+  /** What is wrong with the collector itself, as a sentence. */
+  trouble: z.string().max(1000).nullable().default(null),
   valuesPerSecond: z.number(),
   sources: z.array(sourceState),
   answers: z.array(z.object({ request: z.number().int(), check: pathCheck })).default([]),

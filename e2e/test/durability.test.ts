@@ -240,6 +240,12 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
 
   await collecting();
   await moved();
+  // Frozen, as a paused virtual machine is: nothing is read, and nothing ends.
+  collector.child.kill('SIGSTOP');
+  const frozenAt = Date.now();
+  await wait(4_000);
+  collector.child.kill('SIGCONT');
+  await collecting();
   await kill(server);
   server = start('server/dist/main.mjs', serverEnvironment);
   await until('the server is back', healthy);
@@ -309,6 +315,14 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
     "SELECT array_agg(to_char(time, 'YYYY-MM') ORDER BY time) AS months FROM history.sample('Old', '2020-01-01Z', '2021-01-01Z')",
   );
   expect(left.months).toEqual(['2020-05', '2020-06']);
+  // The freeze is a gap of its own, to the second, and no aggregate takes the held value for a measured one.
+  const stop = await ask<{ n: string; seconds: string }>(
+    `SELECT count(*) AS n, max(extract(epoch FROM least(until, to_timestamp(${(frozenAt + 4_000) / 1000})) - greatest(since, to_timestamp(${frozenAt / 1000})))) AS seconds
+     FROM history.gap WHERE tag IS NULL AND sentence LIKE 'The collector did not read for a while%'
+       AND until > to_timestamp(${(frozenAt + 500) / 1000}) AND since < to_timestamp(${(frozenAt + 3_500) / 1000})`,
+  );
+  expect(Number(stop.n)).toBe(1);
+  expect(Number(stop.seconds)).toBeGreaterThan(3);
   // The collector's death is in the coverage, with its cause.
   const outage = await ask<{ n: string }>(
     "SELECT count(*) AS n FROM outage WHERE cause = 'collector' AND sentence LIKE 'The collector ended without notice%'",

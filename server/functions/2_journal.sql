@@ -68,11 +68,11 @@ BEGIN
         VALUES (span.source, span.version, span.origin, span.since, span.until);
     END IF;
   END LOOP;
-  INSERT INTO outage AS known (source_id, tag_id, since, until, cause, sentence, code, recoverable)
-    SELECT DISTINCT ON (source, coalesce(tag, 0), since) source, coalesce(tag, 0), since, until, cause, sentence, code, recoverable
+  INSERT INTO outage AS known (source_id, tag_id, since, until, cause, sentence, code, recoverable, within_watch)
+    SELECT DISTINCT ON (source, coalesce(tag, 0), since) source, coalesce(tag, 0), since, until, cause, sentence, code, recoverable, coalesce(within, false)
     FROM ROWS FROM (jsonb_to_recordset(outages)
-        AS (source int, tag int, since bigint, until bigint, cause text, sentence text, code text, recoverable boolean))
-      WITH ORDINALITY AS o(source, tag, since, until, cause, sentence, code, recoverable, place)
+        AS (source int, tag int, since bigint, until bigint, cause text, sentence text, code text, recoverable boolean, within boolean))
+      WITH ORDINALITY AS o(source, tag, since, until, cause, sentence, code, recoverable, within, place)
     ORDER BY source, coalesce(tag, 0), since, place DESC
     ON CONFLICT (source_id, tag_id, since) DO UPDATE
       SET until = coalesce(excluded.until, known.until), sentence = excluded.sentence, code = excluded.code;

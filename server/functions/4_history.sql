@@ -72,8 +72,10 @@ CREATE VIEW history.gap AS
   FROM (SELECT source_id, (extract(epoch FROM min(in_force_since)) * 1000000)::bigint AS since
           FROM public.tag WHERE source_id IS NOT NULL GROUP BY source_id) AS due
   JOIN public.source s ON s.id = due.source_id
-  CROSS JOIN LATERAL (SELECT range_agg(int8range(w.since, w.until)) AS spans FROM public.watch w
-                      WHERE w.source_id = due.source_id AND w.until > w.since) AS watched
+  CROSS JOIN LATERAL (SELECT coalesce(range_agg(int8range(w.since, w.until)), '{}'::int8multirange)
+                        - coalesce((SELECT range_agg(int8range(x.since, x.until)) FROM public.outage x
+                            WHERE x.source_id = due.source_id AND x.tag_id = 0 AND x.within_watch AND x.until > x.since), '{}'::int8multirange) AS spans
+                      FROM public.watch w WHERE w.source_id = due.source_id AND w.until > w.since) AS watched
   CROSS JOIN LATERAL unnest(int8multirange(int8range(due.since, greatest(due.since,
     ((extract(epoch FROM now()) - 4) * 1000000)::bigint))) - coalesce(watched.spans, '{}'::int8multirange)) AS g(span)
   LEFT JOIN LATERAL (SELECT x.cause, x.sentence, x.recoverable FROM public.outage x

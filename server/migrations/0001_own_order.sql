@@ -70,6 +70,9 @@ ALTER TABLE job ADD COLUMN attempts integer NOT NULL DEFAULT 0;
 ALTER TABLE job ADD COLUMN again boolean NOT NULL DEFAULT false;
 CREATE INDEX job_by_state ON job (state) WHERE state IN ('waiting', 'running', 'stopping', 'pausing');
 
+-- Time within a watch in which nothing was read, as it was found afterwards.
+ALTER TABLE outage ADD COLUMN within_watch boolean NOT NULL DEFAULT false;
+
 -- What is known of a tag that counts.
 ALTER TABLE tag ADD COLUMN counter jsonb;
 

@@ -1,13 +1,23 @@
 /** Delivery: the spool's entries to the server, oldest first, one at a time, each until it is acknowledged. */
-import { entryDescription } from '@wide-ledger/contract';
+import { entryDescription, type EntryAnswer, type EntryDescription } from '@wide-ledger/contract';
 import { packEntry, unpackEntry } from '@wide-ledger/core';
 import type { Logger } from 'pino';
 import type { Spool, SpooledEntry } from '../spool/spool.ts';
-import { Refused, type ServerCalls } from './serverCalls.ts';
+import { partsOf } from './parts.ts';
+import { ServerRefused } from './serverCalls.ts';
 
 /** Older than this at delivery, an entry has waited on the spool: its origin is "buffered". */
 const LIVE_MICROSECONDS = 10_000_000;
-const RETRY_MILLISECONDS = 500;
+/** Between tries while the server does not answer: growing from the first to the last. Milliseconds. */
+const FIRST_PAUSE = 250;
+const LAST_PAUSE = 5_000;
+const IDLE_MILLISECONDS = 60_000;
+
+/** The one call that delivery needs. */
+export interface Receiver {
+  /** @throws ServerRefused when the entry is refused for good; Error when it may be taken later. */
+  deliver(packed: Uint8Array): Promise<EntryAnswer>;
+}
 
 export class Delivery {
   private stopped = false;
@@ -16,7 +26,7 @@ export class Delivery {
 
   constructor(
     private readonly spool: Spool,
-    private readonly calls: ServerCalls,
+    private readonly calls: Receiver,
     private readonly log: Logger,
     private readonly now: () => number = () => Date.now() * 1000,
   ) {}
@@ -25,55 +35,122 @@ export class Delivery {
     this.running = this.loop();
   }
 
-  /** There is something new to deliver. */
+  /** There is something new to deliver. It ends the waiting for work, not the pause between two tries. */
   wake(): void {
     this.wakeUp?.();
   }
 
   private async loop(): Promise<void> {
-    let silent = false;
+    let failures = 0;
+    // What an earlier run had to put away may be taken by the server that is there now.
+    await this.tryQuarantine();
     while (!this.stopped) {
       const entry = await this.spool.oldest();
       if (!entry) {
-        await this.pause(60_000);
+        await this.pause(IDLE_MILLISECONDS, true);
         continue;
       }
       try {
-        const { packed, samples } = this.stamp(entry);
-        const answer = await this.calls.deliver(packed);
-        if (answer.setAside > 0) this.log.warn({ setAside: answer.setAside }, 'the server set values aside');
-        await this.spool.remove(entry.sequence, samples);
-        if (silent) this.log.info({ waiting: this.spool.entries }, 'the server answers again');
-        silent = false;
+        await this.deliver(entry);
+        if (failures > 0) this.log.info({ waiting: this.spool.entries }, 'the server answers again');
+        failures = 0;
       } catch (error) {
-        // A refused entry stays too: nothing that was collected is thrown away because a server did not like it.
-        const level = silent ? 'debug' : 'warn';
-        this.log[level](
-          { error: (error as Error).message, waiting: this.spool.entries },
-          error instanceof Refused ? 'the server refuses an entry' : 'the server does not answer',
-        );
-        silent = true;
-        await this.pause(error instanceof Refused ? 10 * RETRY_MILLISECONDS : RETRY_MILLISECONDS);
+        const level = failures === 0 ? 'warn' : 'debug';
+        this.log[level]({ error: (error as Error).message, waiting: this.spool.entries }, 'the server does not answer');
+        await this.pause(Math.min(LAST_PAUSE, FIRST_PAUSE * 2 ** Math.min(failures++, 10)), false);
+      }
+    }
+  }
+
+  /** One entry: whole, or in parts; what is refused for good is put away, so that it holds up nothing. */
+  private async deliver(entry: SpooledEntry): Promise<void> {
+    const { packed, samples, description } = this.stamp(entry);
+    try {
+      const answer = await this.calls.deliver(packed);
+      if (answer.setAside > 0) this.log.warn({ setAside: answer.setAside }, 'the server set values aside');
+    } catch (error) {
+      if (!(error instanceof ServerRefused)) throw error;
+      const refused = description === null ? [packed] : await this.deliverInParts(packed, description, entry.sequence);
+      if (refused.length > 0) {
+        this.log.error({ error: error.message, entry: entry.sequence }, 'an entry is refused for good and put away');
+        await this.spool.putAway(entry.sequence, refused, error.message);
+      }
+    }
+    await this.spool.remove(entry.sequence, samples);
+  }
+
+  /**
+   * Delivers a refused entry part by part, under a writer's name of its own: each part once, whatever is cut off.
+   * @returns the parts that are refused by themselves.
+   */
+  private async deliverInParts(
+    packed: Uint8Array,
+    description: EntryDescription,
+    sequence: number,
+  ): Promise<Uint8Array[]> {
+    const parts = partsOf(packed, description, (whole, part) => ({
+      ...whole,
+      writer: `${whole.writer}/part of ${sequence}`,
+      sequence: part,
+    }));
+    if (parts.length === 1) return [packed];
+    const refused: Uint8Array[] = [];
+    for (const part of parts) {
+      try {
+        await this.calls.deliver(part);
+      } catch (error) {
+        if (!(error instanceof ServerRefused)) throw error;
+        refused.push(part);
+      }
+    }
+    return refused;
+  }
+
+  /** Delivers what was put away, once: as another entry of another writer, since its own number has been passed. */
+  private async tryQuarantine(): Promise<void> {
+    for (const { key, packed } of await this.spool.quarantine()) {
+      try {
+        const { description, frame } = unpackEntry(packed);
+        const known = entryDescription.parse(description);
+        const again = { ...known, writer: `${known.writer}/${key}`, sequence: 1, origin: 'buffered' as const };
+        await this.calls.deliver(packEntry(again, frame));
+        await this.spool.takeBack(key);
+        this.log.info({ key }, 'an entry that was put away is delivered');
+      } catch (error) {
+        this.log.debug({ key, error: (error as Error).message }, 'an entry stays put away');
       }
     }
   }
 
   /** The entry as it is sent: "buffered" where it has waited, with its watches. */
-  private stamp({ packed }: SpooledEntry): { packed: Uint8Array; samples: number } {
+  private stamp({ packed }: SpooledEntry): {
+    packed: Uint8Array;
+    samples: number;
+    description: EntryDescription | null;
+  } {
     const { description, frame } = unpackEntry(packed);
-    const known = entryDescription.parse(description);
     const samples = frame?.times.length ?? 0;
-    const newest = Math.max(...known.watches.map((watch) => watch.to), frame ? frame.times[samples - 1]! : 0);
-    if (this.now() - newest < LIVE_MICROSECONDS || known.watches.length === 0) return { packed, samples };
-    return { packed: packEntry({ ...known, origin: 'buffered' }, frame), samples };
+    const parsed = entryDescription.safeParse(description);
+    // Of an earlier version, or too large to be one: the server says what it makes of it.
+    const known = parsed.success ? parsed.data : null;
+    if (known === null) return { packed, samples, description: looseDescription(description) };
+    const newest = known.watches.reduce((latest, { to }) => Math.max(latest, to), frame?.times[samples - 1] ?? 0);
+    const fresh = this.now() - newest < LIVE_MICROSECONDS || known.watches.length === 0;
+    if (fresh) return { packed, samples, description: known };
+    const buffered = { ...known, origin: 'buffered' as const };
+    return { packed: packEntry(buffered, frame), samples, description: buffered };
   }
 
-  private pause(milliseconds: number): Promise<void> {
+  private pause(milliseconds: number, forWork: boolean): Promise<void> {
     return new Promise((resolve) => {
-      const timer = setTimeout(resolve, milliseconds);
-      this.wakeUp = () => {
+      const done = (): void => {
         clearTimeout(timer);
+        this.wakeUp = null;
         resolve();
+      };
+      const timer = setTimeout(done, milliseconds);
+      this.wakeUp = () => {
+        if (forWork || this.stopped) done();
       };
     });
   }
@@ -83,4 +160,14 @@ export class Delivery {
     this.wake();
     await this.running;
   }
+}
+
+/** A description that holds more than a server takes at once, as this collector itself wrote it; null when it is none. */
+function looseDescription(description: unknown): EntryDescription | null {
+  const lists = entryDescription.extend({
+    watches: entryDescription.shape.watches.unwrap().element.array().default([]),
+    outages: entryDescription.shape.outages.unwrap().element.array().default([]),
+  });
+  const parsed = lists.safeParse(description);
+  return parsed.success ? parsed.data : null;
 }

@@ -10,7 +10,10 @@ import {
 } from '@wide-ledger/contract';
 
 /** The server understood and refused: trying the same again will not help. */
-export class Refused extends Error {}
+export class ServerRefused extends Error {}
+
+/** Answers by which a server refuses what it was given, whenever it is given it: unreadable, too large, not allowed so. */
+const FOR_GOOD = [400, 413, 415, 422];
 
 const TIMEOUT_MILLISECONDS = 10_000;
 
@@ -45,8 +48,6 @@ export class ServerCalls {
     if (answer.ok) return answer.json();
     const { detail } = (await answer.json().catch(() => ({}))) as { detail?: string };
     const sentence = `${method} ${path} was answered ${answer.status}: ${detail ?? 'no detail'}`;
-    throw answer.status >= 500 || answer.status === 429 || answer.status === 401
-      ? new Error(sentence)
-      : new Refused(sentence);
+    throw FOR_GOOD.includes(answer.status) ? new ServerRefused(sentence) : new Error(sentence);
   }
 }

@@ -68,6 +68,20 @@ export function exceptionFault(exception: number): ExceptionFault {
   };
 }
 
+/** The device answers, and has no time for the question now: acknowledge, busy. */
+export const isBusy = (exception: number): boolean => exception === 5 || exception === 6;
+
+/** The device does not take the question: another one, of fewer addresses, may be taken. */
+export const isRefusal = (exception: number): boolean => exception >= 1 && exception <= 3;
+
+/** The gateway's two: nothing behind it was asked, so no tag of the device can be read. */
+export const isOfWholeDevice = (exception: number): boolean => exception === 10 || exception === 11;
+
+export function deviceAway(exception: number): SourceAway {
+  const { sentence, code, status } = exceptionFault(exception);
+  return new SourceAway(sentence, code, status);
+}
+
 /** Network errors, in the words of what a person can do about them. */
 export function awayFault(host: string, port: number, code: string): SourceAway {
   const place = `${host}:${port}`;

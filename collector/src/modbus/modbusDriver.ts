@@ -4,20 +4,30 @@ import { Status, decodeRegisters, scale } from '@wide-ledger/core';
 import jsmodbus from 'jsmodbus';
 import { Socket } from 'node:net';
 import { NotOffered, type Driver, type Reading } from '../driver/driver.ts';
-import { awayFault, exceptionFault } from './faults.ts';
+import { awayFault, deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
 import { walkPath } from './pathCheck.ts';
-import { isBitArea, planRequests, type Answer, type Area, type Line, type ReadRequest } from './requests.ts';
+import {
+  isBitArea,
+  planRequests,
+  readsAlong,
+  type Answer,
+  type Area,
+  type Line,
+  type ReadRequest,
+} from './requests.ts';
 
 type Client = InstanceType<typeof jsmodbus.client.TCP>;
 
 const PROTOCOL = 'Modbus TCP';
+/** After a busy answer; milliseconds. */
+const BUSY_PAUSES = [20, 60, 150];
 
 export class ModbusDriver implements Driver, Line {
   private socket: Socket | null = null;
   private client: Client | null = null;
-  /** Tags whose request was refused together with others: read alone, so that one wrong address costs one tag. */
-  private readonly alone = new Set<number>();
-  private planned: { tags: readonly ConfiguredTag[]; aloneSize: number; requests: ReadRequest[] } | null = null;
+  /** What the device refuses: one wrong address costs one tag. */
+  private readonly refusals = { refused: new Set<number>(), strict: new Set<number>() };
+  private planned: { tags: readonly ConfiguredTag[]; learnt: number; requests: ReadRequest[] } | null = null;
   private readonly host: string;
 
   constructor(private readonly source: NewSource) {
@@ -74,22 +84,49 @@ export class ModbusDriver implements Driver, Line {
   }
 
   async read(tags: readonly ConfiguredTag[]): Promise<Reading[]> {
-    if (this.planned?.tags !== tags || this.planned.aloneSize !== this.alone.size) {
-      this.planned = { tags, aloneSize: this.alone.size, requests: planRequests(tags, this.alone) };
+    const learnt = this.refusals.refused.size + this.refusals.strict.size;
+    if (this.planned?.tags !== tags || this.planned.learnt !== learnt) {
+      this.planned = { tags, learnt, requests: planRequests(tags, this.refusals) };
     }
-    const answers = await Promise.all(this.planned.requests.map((request) => this.readSpan(request)));
-    return answers.flat();
+    return this.readAll(this.planned.requests);
   }
 
-  private async readSpan({ area, start, length, items }: ReadRequest): Promise<Reading[]> {
-    const answer = await this.request(area, start, length);
+  private async readSpan(request: ReadRequest): Promise<Reading[]> {
+    const { area, start, length, items } = request;
+    const answer = await this.patiently(area, start, length);
     if ('data' in answer) return items.map((tag) => readingOf(tag, start, answer.data));
-    if (items.length > 1) {
-      for (const tag of items) this.alone.add(tag.id);
-      return (await Promise.all(planRequests(items, this.alone).map((request) => this.readSpan(request)))).flat();
-    }
-    const { status, ...fault } = exceptionFault(answer.exception);
+    const { exception } = answer;
+    if (isOfWholeDevice(exception)) throw deviceAway(exception);
+    if (isRefusal(exception) && (items.length > 1 || readsAlong(request))) return this.readInParts(request);
+    if (isRefusal(exception)) for (const { id } of items) this.refusals.refused.add(id);
+    const { status, ...fault } = exceptionFault(exception);
     return items.map((tag) => ({ tag: tag.id, value: NaN, status, sourceTime: null, fault }));
+  }
+
+  /** A device that has no time just now is asked again after a moment: that says nothing about its addresses. */
+  private async patiently(area: Area, start: number, length: number): Promise<Answer> {
+    for (let attempt = 0; ; attempt++) {
+      const answer = await this.request(area, start, length);
+      if ('data' in answer || !isBusy(answer.exception) || attempt === BUSY_PAUSES.length) return answer;
+      await new Promise((done) => setTimeout(done, BUSY_PAUSES[attempt]));
+    }
+  }
+
+  /**
+   * A request that the device refused, without what nobody asked for, or else in halves: until it is known which of its
+   * addresses are refused. The others stay together.
+   */
+  private async readInParts(request: ReadRequest): Promise<Reading[]> {
+    for (const { id } of request.items) this.refusals.strict.add(id);
+    const plain = planRequests(request.items, this.refusals);
+    if (readsAlong(request) || plain.length > 1) return this.readAll(plain);
+    const middle = Math.ceil(request.items.length / 2);
+    const halves = [request.items.slice(0, middle), request.items.slice(middle)];
+    return this.readAll(halves.flatMap((items) => planRequests(items, this.refusals)));
+  }
+
+  private async readAll(requests: readonly ReadRequest[]): Promise<Reading[]> {
+    return (await Promise.all(requests.map((request) => this.readSpan(request)))).flat();
   }
 
   check(): Promise<PathCheck> {
@@ -128,6 +165,7 @@ function readingOf(tag: ConfiguredTag, start: number, data: Uint8Array | readonl
     ? Number(data[at])
     : decodeRegisters((data as Uint8Array).subarray(2 * at), address.type, address.order);
   const value = scale(raw, scaling && { factor: scaling.factor, offset: scaling.offset, places: scaling.places });
+  if (tag.type === 'integer' && Number.isFinite(value) && !Number.isInteger(value)) return noWholeNumber(tag, value);
   const outside = tag.low !== null && tag.high !== null && (value < tag.low || value > tag.high);
   const status = !Number.isFinite(value)
     ? Status.BadSensorFailure
@@ -135,4 +173,11 @@ function readingOf(tag: ConfiguredTag, start: number, data: Uint8Array | readonl
       ? Status.UncertainEngineeringUnitsExceeded
       : Status.Good;
   return { tag: tag.id, value, status, sourceTime: null, fault: null };
+}
+
+/** Said once as the tag's fault, instead of being set aside by the server at every read. */
+function noWholeNumber(tag: ConfiguredTag, value: number): Reading {
+  const sentence = `The register holds ${value}, and ${tag.name} keeps whole numbers. Give the tag the type real, or read a register of whole numbers.`;
+  const fault = { sentence, code: 'NO_WHOLE_NUMBER' };
+  return { tag: tag.id, value: NaN, status: Status.BadTypeMismatch, sourceTime: null, fault };
 }

@@ -2,7 +2,7 @@
 import { RUNGS, type NewSource, type PathCheck, type Rung, type RungName } from '@wide-ledger/contract';
 import { lookup } from 'node:dns/promises';
 import { SourceAway } from '../driver/driver.ts';
-import { awayFault, exceptionFault } from './faults.ts';
+import { awayFault, exceptionFault, isOfWholeDevice } from './faults.ts';
 import type { Line } from './requests.ts';
 
 type Outcome = { readonly passed: boolean; readonly sentence: string; readonly code?: string };
@@ -27,7 +27,7 @@ export async function walkPath({ connection }: NewSource, line: Line): Promise<P
       if ('data' in answer) return { passed: true, sentence: `Unit ${unit} speaks Modbus.` };
       const fault = exceptionFault(answer.exception);
       // An exception is an answer: only the gateway's two say that the unit itself was not reached.
-      const reached = answer.exception !== 10 && answer.exception !== 11;
+      const reached = !isOfWholeDevice(answer.exception);
       return reached
         ? {
             passed: true,

@@ -27,23 +27,43 @@ const AREAS: readonly Area[] = ['coil', 'discrete', 'input', 'holding'];
 
 export const isBitArea = (area: Area): boolean => area === 'coil' || area === 'discrete';
 
-/** @param alone tags that are read by themselves, since their neighbours' request was refused. */
-export function planRequests(tags: readonly ConfiguredTag[], alone: ReadonlySet<number>): ReadRequest[] {
-  const place = ({ collection: { address } }: ConfiguredTag): { address: number; length: number } => ({
-    address: address.address,
-    length: isBitArea(address.area) ? 1 : registersOf(address.type),
-  });
+/** What was learnt of a device's addresses while it refused some. */
+export interface Refusals {
+  /** Tags that the device refuses, each asked for by itself so that it costs no other. */
+  readonly refused: ReadonlySet<number>;
+  /** Tags near refused addresses: nothing that nobody asked for is read along with them. */
+  readonly strict: ReadonlySet<number>;
+}
+
+export const NO_REFUSALS: Refusals = { refused: new Set(), strict: new Set() };
+
+const placeOf = ({ collection: { address } }: ConfiguredTag): { address: number; length: number } => ({
+  address: address.address,
+  length: isBitArea(address.area) ? 1 : registersOf(address.type),
+});
+
+/** As few requests as the limits, and what was learnt of the device, allow. */
+export function planRequests(tags: readonly ConfiguredTag[], { refused, strict }: Refusals): ReadRequest[] {
   return AREAS.flatMap((area) => {
     const here = tags.filter((tag) => tag.collection.address.area === area);
-    const together = groupIntoSpans(
-      here.filter((tag) => !alone.has(tag.id)),
-      place,
-      MOST[area],
+    const spans = (wanted: readonly ConfiguredTag[], spare: number): AddressSpan<ConfiguredTag>[] =>
+      groupIntoSpans(wanted, placeOf, MOST[area], spare);
+    const together = spans(
+      here.filter(({ id }) => !refused.has(id) && !strict.has(id)),
       SPARE[area],
     );
-    const apart = here
-      .filter((tag) => alone.has(tag.id))
-      .map((tag) => ({ start: place(tag).address, length: place(tag).length, items: [tag] }));
-    return [...together, ...apart].map((span) => ({ ...span, area }));
+    const close = spans(
+      here.filter(({ id }) => strict.has(id) && !refused.has(id)),
+      0,
+    );
+    const apart = here.filter(({ id }) => refused.has(id)).flatMap((tag) => spans([tag], 0));
+    return [...together, ...close, ...apart].map((span) => ({ ...span, area }));
   });
+}
+
+/** Whether a request reads addresses that none of its tags lies at. */
+export function readsAlong({ start, length, items }: ReadRequest): boolean {
+  const asked = new Set<number>();
+  for (const place of items.map(placeOf)) for (let i = 0; i < place.length; i++) asked.add(place.address + i);
+  return Array.from({ length }, (_, i) => start + i).some((address) => !asked.has(address));
 }

@@ -2,6 +2,13 @@
 import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
 import { emptyFrame, type Frame } from '@wide-ledger/core';
 
+/** What was gathered, on its way to the spool. */
+export interface Gathered {
+  readonly frame: Frame | null;
+  readonly watches: readonly WatchSpan[];
+  readonly outages: readonly OutageSpan[];
+}
+
 export class Gathering {
   private tags: number[] = [];
   private times: number[] = [];
@@ -32,12 +39,49 @@ export class Gathering {
     this.outages.push(span);
   }
 
+  get size(): number {
+    return this.tags.length;
+  }
+
   get isEmpty(): boolean {
     return this.tags.length + this.watches.length + this.outages.length === 0;
   }
 
+  /** Takes back what could not be written, as if it had not been handed over: before what was gathered since. */
+  putBack({ frame, watches, outages }: Gathered): void {
+    const since = this.take();
+    for (const one of [frame, since.frame]) {
+      one?.times.forEach((time, i) => this.sample(one.tags![i]!, time, one.values[i]!, one.status[i]!));
+    }
+    for (const span of [...watches, ...since.watches]) this.watch(span);
+    for (const span of [...outages, ...since.outages]) this.outage(span);
+  }
+
+  /**
+   * Lets go of what is held, where it is more than memory can hold: what was watched is then told as not watched.
+   * @returns how many samples are lost.
+   */
+  letGo(sentence: string): number {
+    const { frame, watches, outages } = this.take();
+    for (const span of outages) this.outage(span);
+    for (const { source, from, to } of watches) {
+      this.outage({
+        source,
+        tag: null,
+        from,
+        to,
+        cause: 'collector',
+        sentence,
+        code: 'ENOSPC',
+        recoverable: false,
+        within: false,
+      });
+    }
+    return frame?.times.length ?? 0;
+  }
+
   /** Hands over everything gathered and starts anew. Samples stand by tag, then time: alike stays together. */
-  take(): { frame: Frame | null; watches: WatchSpan[]; outages: OutageSpan[] } {
+  take(): Gathered {
     const { tags, times, values, status, watches, outages } = this;
     [this.tags, this.times, this.values, this.status, this.watches, this.outages] = [[], [], [], [], [], []];
     if (tags.length === 0) return { frame: null, watches, outages };

@@ -2,25 +2,35 @@
 
 /** Timers wake up to a millisecond late; they are set this much early and the rest is waited out. */
 const EARLY = 1;
+/** No beat is further ahead than an interval and this; milliseconds. */
+const SLACK = 100;
 
 export class Pace {
   private timer: NodeJS.Timeout | null = null;
   private stopped = false;
   private due: number;
 
+  /** @param interval milliseconds. @param now milliseconds since 1970, as the machine's clock has them. */
   constructor(
     private readonly interval: number,
-    aligned: boolean,
+    private readonly aligned: boolean,
     private readonly beat: (due: number) => void,
-    private readonly now: () => number = () => performance.timeOrigin + performance.now(),
+    private readonly now: () => number,
   ) {
-    const start = this.now();
-    this.due = aligned ? Math.ceil(start / interval) * interval : start;
+    this.due = this.first();
     this.arm();
+  }
+
+  /** The next beat from now on. Milliseconds since 1970. */
+  private first(): number {
+    const start = this.now();
+    return this.aligned ? Math.ceil(start / this.interval) * this.interval : start;
   }
 
   private arm(): void {
     if (this.stopped) return;
+    // A clock that was set back would let the next beat wait for hours.
+    if (this.due - this.now() > this.interval + SLACK) this.due = this.first();
     const wait = this.due - this.now();
     if (wait > EARLY) {
       this.timer = setTimeout(() => this.arm(), Math.max(0, wait - EARLY));

@@ -3,6 +3,8 @@ import type { ConfiguredSource, ConfiguredTag, OutageSpan, SourceState } from '@
 import { SECOND, Status, deadbandWidth, isKept, type KeptSample } from '@wide-ledger/core';
 import { SourceAway, type Driver, type MakeDriver, type Reading } from '../driver/driver.ts';
 import type { Gathering } from './gathering.ts';
+import { Beats, isOnBeat, type Hole } from './beats.ts';
+import { Clock, type ClockStep } from './clock.ts';
 import { Pace } from './pace.ts';
 import { Timing } from './timing.ts';
 
@@ -20,11 +22,21 @@ interface Group {
   readonly aligned: boolean;
   readonly tags: ConfiguredTag[];
   readonly timing: Timing;
+  readonly beats: Beats;
   pace: Pace | null;
   busy: boolean;
+  /** Whether a beat was missed since the last read because the source had not answered yet. */
+  outrun: boolean;
 }
 
-const nowMicros = (): number => Math.round((performance.timeOrigin + performance.now()) * 1000);
+const STALLED = {
+  cause: 'collector',
+  sentence: 'The collector did not read for a while: it was stopped, or its machine had no time for it.',
+} as const;
+const SLOW = {
+  cause: 'source',
+  sentence: 'The source took longer to answer than until the next reads were due.',
+} as const;
 
 export class SourceWatcher {
   private driver: Driver;
@@ -42,6 +54,9 @@ export class SourceWatcher {
   private readCount = 0;
   private keptCount = 0;
   private rates = { at: performance.now(), values: 0, kept: 0 };
+  /** When anything was read last, in microseconds; null since watching began. */
+  private lastRead: number | null = null;
+  private readonly forgetClock: () => void;
 
   constructor(
     private source: ConfiguredSource,
@@ -49,8 +64,10 @@ export class SourceWatcher {
     makeDriver: MakeDriver,
     private readonly gathering: Gathering,
     notes: SourceNotes | null,
+    private readonly clock: Clock = new Clock(),
   ) {
     this.driver = makeDriver(source);
+    this.forgetClock = clock.onStep((step) => this.noteClockStep(step));
     this.watchedUntil = notes?.watchedUntil ?? null;
     this.outage = notes?.outage ?? null;
     for (const outage of notes?.tagOutages ?? []) this.tagOutages.set(outage.tag!, outage);
@@ -66,6 +83,8 @@ export class SourceWatcher {
     }
     void this.connect();
   }
+
+  private readonly nowMicros = (): number => Math.round(this.clock.now() * 1000);
 
   get id(): number {
     return this.source.id;
@@ -96,8 +115,18 @@ export class SourceWatcher {
     for (const tag of tags) {
       const { intervalMilliseconds: interval, aligned } = tag.collection;
       const key = `${interval} ${aligned}`;
-      const timing = old.find((one) => one.interval === interval && one.aligned === aligned)?.timing ?? new Timing();
-      const group = groups.get(key) ?? { interval, aligned, tags: [], timing, pace: null, busy: false };
+      const before = old.find((one) => one.interval === interval && one.aligned === aligned);
+      const { timing, beats } = before ?? { timing: new Timing(), beats: new Beats(interval * 1000) };
+      const group = groups.get(key) ?? {
+        interval,
+        aligned,
+        tags: [],
+        timing,
+        beats,
+        pace: null,
+        busy: false,
+        outrun: false,
+      };
       group.tags.push(tag);
       groups.set(key, group);
     }
@@ -110,7 +139,9 @@ export class SourceWatcher {
       await this.driver.connect();
       const [first] = this.groups;
       // A connection that answers nothing is none: the first group is read before the source counts as watched.
-      if (first) await this.driver.read(first.tags);
+      if (first && !this.stopped) await this.driver.read(first.tags);
+      // Taken out meanwhile: nobody asked for what comes now.
+      if (this.stopped) return this.driver.close();
       this.enter('watching');
       this.startPaces();
     } catch (error) {
@@ -120,23 +151,32 @@ export class SourceWatcher {
 
   private startPaces(): void {
     for (const group of this.groups)
-      group.pace ??= new Pace(group.interval, group.aligned, (due) => void this.scan(group, due));
+      group.pace ??= new Pace(group.interval, group.aligned, (due) => void this.scan(group, due), this.clock.now);
   }
 
   private async scan(group: Group, due: number): Promise<void> {
+    this.clock.look();
     if (group.busy || this.state !== 'watching') {
       group.timing.missed++;
+      group.outrun ||= group.busy;
       return;
     }
     group.busy = true;
-    const started = performance.timeOrigin + performance.now();
+    const { outrun } = group;
+    group.outrun = false;
+    const started = this.clock.now();
+    const counted = performance.now();
     try {
       const readings = await this.driver.read(group.tags);
-      const ended = nowMicros();
-      group.timing.note(started - due, ended / 1000 - started);
+      group.timing.note(started - due, performance.now() - counted);
       if (this.stopped || this.state !== 'watching') return;
-      this.noteWatched(ended);
-      const stamp = group.aligned ? Math.round(due * 1000) : Math.round(started * 1000);
+      // A read that comes too late for its beat was made when it was made.
+      const onBeat = group.aligned && isOnBeat(due * 1000, started * 1000);
+      const stamp = Math.round((onBeat ? due : started) * 1000);
+      this.noteHole(group, group.beats.note(stamp), outrun);
+      // A read vouches for the time until the next beat, and for no more: its answer may have come after a long stop.
+      this.noteWatched(Math.min(this.nowMicros(), stamp + group.interval * 1000));
+      this.lastRead = Math.max(this.lastRead ?? stamp, stamp);
       for (const reading of readings) this.take(reading, stamp);
     } catch (error) {
       if (this.state === 'watching') this.lose(error, Math.round(due * 1000));
@@ -145,6 +185,55 @@ export class SourceWatcher {
     }
   }
 
+  /**
+   * Beats that were missed: of every group, where nothing was read in between, else of this group's tags. Each of them
+   * gets a Bad sample where the hole begins, so that no reader takes the last value for the present.
+   */
+  private noteHole(group: Group, hole: Hole | null, outrun: boolean): void {
+    if (hole === null) return;
+    const silent = this.lastRead === null || this.lastRead <= hole.from + group.interval * 1000;
+    const why = outrun ? SLOW : STALLED;
+    const common = { ...hole, ...why, source: this.source.id, code: null, recoverable: false, within: true } as const;
+    const tags = silent ? [...this.byId.keys()] : group.tags.map(({ id }) => id);
+    if (silent) this.gathering.outage({ ...common, tag: null });
+    else for (const tag of tags) this.gathering.outage({ ...common, tag });
+    this.markMissing(tags, hole.from + 1, Status.BadNotConnected);
+    // The other groups were silent for the same time: said once.
+    if (silent) for (const other of this.groups) if (other !== group) other.beats.forget();
+  }
+
+  private markMissing(tags: Iterable<number>, at: number, status: number): void {
+    for (const tag of tags) {
+      this.gathering.sample(tag, at, NaN, status);
+      this.lastKept.delete(tag);
+    }
+  }
+
+  /**
+   * The machine's clock was set while this source was watched. Time that it jumped over was watched by nobody; time that
+   * it shows a second time is recorded twice, and later values stand over earlier ones.
+   */
+  private readonly noteClockStep = ({ expected, shown }: ClockStep): void => {
+    if (this.state !== 'watching') return;
+    const [was, is] = [Math.round(expected * 1000), Math.round(shown * 1000)];
+    const seconds = Math.round(Math.abs(is - was) / 1e5) / 10;
+    const how =
+      is > was
+        ? `The clock of the collector’s machine jumped forward by ${seconds} s, or the machine was asleep.`
+        : `The clock of the collector’s machine was set back by ${seconds} s: this time was recorded twice, and what was recorded later stands.`;
+    this.report();
+    const from = Math.min(was, is);
+    const common = { source: this.source.id, tag: null, code: null, recoverable: false, within: true } as const;
+    this.gathering.outage({ ...common, from, to: Math.max(was, is), cause: 'clock', sentence: how });
+    if (is > was) this.markMissing(this.byId.keys(), from + 1, Status.BadNotConnected);
+    // Watching begins anew at what the clock shows now.
+    this.watchedFrom = null;
+    this.watchedUntil = null;
+    this.lastRead = null;
+    this.lastKept.clear();
+    for (const { beats } of this.groups) beats.forget();
+  };
+
   private noteWatched(until: number): void {
     if (this.outage) {
       this.gathering.outage({ ...this.outage, to: until });
@@ -152,7 +241,7 @@ export class SourceWatcher {
       this.watchedUntil = null;
     }
     this.watchedFrom ??= this.watchedUntil ?? until;
-    this.watchedUntil = until;
+    this.watchedUntil = Math.max(until, this.watchedUntil ?? until);
   }
 
   private take(reading: Reading, stamp: number): void {
@@ -185,6 +274,7 @@ export class SourceWatcher {
         cause: 'tag',
         ...fault,
         recoverable: false,
+        within: false,
       };
       this.tagOutages.set(tag, outage);
       this.gathering.outage(outage);
@@ -194,7 +284,7 @@ export class SourceWatcher {
     }
   }
 
-  private lose(error: unknown, at = nowMicros()): void {
+  private lose(error: unknown, at = this.nowMicros()): void {
     if (this.stopped) return;
     const away =
       error instanceof SourceAway
@@ -203,7 +293,9 @@ export class SourceWatcher {
     this.report();
     // The next watch starts where watching starts again, not where it ended.
     this.watchedFrom = null;
+    this.lastRead = null;
     for (const group of this.groups) {
+      group.beats.forget();
       group.pace?.stop();
       group.pace = null;
     }
@@ -238,12 +330,10 @@ export class SourceWatcher {
       sentence,
       code,
       recoverable: false,
+      within: false,
     };
     this.gathering.outage(this.outage);
-    for (const tag of this.byId.keys()) {
-      this.gathering.sample(tag, markAt, NaN, status);
-      this.lastKept.delete(tag);
-    }
+    this.markMissing(this.byId.keys(), markAt, status);
   }
 
   private enter(state: 'watching' | 'away'): void {
@@ -302,9 +392,10 @@ export class SourceWatcher {
         sentence,
         null,
         Status.BadOutOfService,
-        Math.max(nowMicros(), (this.watchedUntil ?? 0) + 1),
+        Math.max(this.nowMicros(), (this.watchedUntil ?? 0) + 1),
       );
     this.stopped = true;
+    this.forgetClock();
     for (const group of this.groups) group.pace?.stop();
     this.driver.close();
   }

@@ -5,6 +5,7 @@ import { randomUUID } from 'node:crypto';
 const ENTRY = 'entry/';
 const IDENTITY = 'identity';
 const NOTES = 'notes';
+const QUARANTINE = 'quarantine/';
 
 /** Digits that keep keys in the order of their numbers. */
 const keyOf = (sequence: number): string => ENTRY + String(sequence).padStart(16, '0');
@@ -20,16 +21,20 @@ export class Spool {
   private next: number;
   entries: number;
   samples = 0;
+  /** Parts of entries that the server refused for good. */
+  putAwayEntries: number;
 
   private constructor(
     private readonly level: ClassicLevel<string, Uint8Array>,
     identity: string,
     next: number,
     entries: number,
+    putAwayEntries: number,
   ) {
     this.identity = identity;
     this.next = next;
     this.entries = entries;
+    this.putAwayEntries = putAwayEntries;
   }
 
   static async open(folder: string): Promise<Spool> {
@@ -57,7 +62,8 @@ export class Spool {
       counter ? Number(text.decode(counter)) : 0,
       keys.length > 0 ? Number(keys.at(-1)!.slice(ENTRY.length)) : 0,
     );
-    return new Spool(level, state.identity, last + 1, keys.length);
+    const away = await level.keys({ gte: QUARANTINE, lt: `${QUARANTINE}~` }).all();
+    return new Spool(level, state.identity, last + 1, keys.length, away.length);
   }
 
   /** Where the sources stood when last written: what a restart needs to know about the time in between. */
@@ -66,9 +72,12 @@ export class Spool {
     return kept ? (JSON.parse(new TextDecoder().decode(kept)) as Notes) : null;
   }
 
-  /** Adds an entry and the notes that belong to it in one synced write. `pack` gets the entry's number. */
+  /**
+   * Adds an entry and the notes that belong to it in one synced write. `pack` gets the entry's number.
+   * @throws Error when it cannot be written, such as on a full disk: nothing was added, and the number is not used.
+   */
   async add(pack: (sequence: number) => Uint8Array, notes: unknown, samples: number): Promise<void> {
-    const sequence = this.next++;
+    const sequence = this.next;
     const utf8 = new TextEncoder();
     await this.level.batch(
       [
@@ -78,6 +87,7 @@ export class Spool {
       ],
       { sync: true },
     );
+    this.next = sequence + 1;
     this.entries++;
     this.samples += samples;
   }
@@ -94,6 +104,37 @@ export class Spool {
     await this.level.del(keyOf(sequence));
     this.entries--;
     this.samples = Math.max(0, this.samples - samples);
+  }
+
+  /** Keeps what the server refused for good, with its reason, beside the entries that are to be delivered. */
+  async putAway(sequence: number, parts: readonly Uint8Array[], reason: string): Promise<void> {
+    const utf8 = new TextEncoder();
+    await this.level.batch(
+      parts.flatMap((packed, part) => {
+        const name = `${String(sequence).padStart(16, '0')}-${part}`;
+        return [
+          { type: 'put' as const, key: `${QUARANTINE}${name}`, value: packed },
+          { type: 'put' as const, key: `reason/${name}`, value: utf8.encode(reason) },
+        ];
+      }),
+      { sync: true },
+    );
+    this.putAwayEntries += parts.length;
+  }
+
+  /** What was put away, by the keys under which it is taken back. */
+  async quarantine(): Promise<{ key: string; packed: Uint8Array }[]> {
+    const found = await this.level.iterator({ gte: QUARANTINE, lt: `${QUARANTINE}~` }).all();
+    return found.map(([key, packed]) => ({ key, packed }));
+  }
+
+  /** Forgets what was put away and is delivered after all. */
+  async takeBack(key: string): Promise<void> {
+    await this.level.batch([
+      { type: 'del', key },
+      { type: 'del', key: key.replace(QUARANTINE, 'reason/') },
+    ]);
+    this.putAwayEntries--;
   }
 
   close(): Promise<void> {

@@ -1,5 +1,5 @@
 import type { ConfiguredTag } from '@wide-ledger/contract';
-import { Gathering, awayFault, exceptionFault, planRequests } from '../../src/index.ts';
+import { Gathering, NO_REFUSALS, awayFault, exceptionFault, planRequests } from '../../src/index.ts';
 
 const tag = (
   id: number,
@@ -26,7 +26,7 @@ describe('requests', () => {
   test('read neighbours together and areas apart', () => {
     const requests = planRequests(
       [tag(1, 'holding', 0), tag(2, 'holding', 1, 'float32'), tag(3, 'holding', 50), tag(4, 'coil', 0)],
-      new Set(),
+      NO_REFUSALS,
     );
     expect(requests.map(({ area, start, length, items }) => [area, start, length, items.map(({ id }) => id)])).toEqual([
       ['coil', 0, 1, [4]],
@@ -35,12 +35,20 @@ describe('requests', () => {
     ]);
   });
   test('read a tag alone whose neighbours suffered from it', () => {
-    const requests = planRequests([tag(1, 'holding', 0), tag(2, 'holding', 1)], new Set([2]));
+    const requests = planRequests([tag(1, 'holding', 0), tag(2, 'holding', 1)], {
+      refused: new Set([2]),
+      strict: new Set(),
+    });
     expect(requests).toHaveLength(2);
+  });
+  test('read nothing along near addresses that the device refuses', () => {
+    const near = [tag(1, 'holding', 0), tag(2, 'holding', 3)];
+    expect(planRequests(near, NO_REFUSALS)).toHaveLength(1);
+    expect(planRequests(near, { refused: new Set(), strict: new Set([1, 2]) })).toHaveLength(2);
   });
   test('a hundred registers are one request', () => {
     const many = Array.from({ length: 100 }, (_, i) => tag(i, 'holding', i));
-    expect(planRequests(many, new Set())).toHaveLength(1);
+    expect(planRequests(many, NO_REFUSALS)).toHaveLength(1);
   });
 });
 
@@ -62,6 +70,7 @@ describe('gathering', () => {
       sentence: 'away',
       code: null,
       recoverable: false,
+      within: false,
     };
     gathering.outage(outage);
     gathering.outage({ ...outage, to: 20 });

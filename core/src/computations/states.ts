@@ -30,7 +30,10 @@ export class StatePass {
 
   /** @param edges of the intervals, ascending, in microseconds. */
   constructor(private readonly edges: Float64Array) {
-    this.states = Array.from({ length: edges.length - 1 }, () => new Map());
+    this.states = Array.from(
+      { length: edges.length - 1 },
+      () => new Map<number, { time: number; uncertain: number; starts: number }>(),
+    );
   }
 
   take({ times, values, status }: Columns): void {

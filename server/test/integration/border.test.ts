@@ -193,7 +193,7 @@ describe('access', () => {
         const { status } = await site.call(method.toUpperCase(), path, method === 'get' ? undefined : {}, {
           authorization: `Bearer ${made.body.key}`,
         });
-        if ((own as string[]).includes(call)) expect([call, [200, 400].includes(status)]).toEqual([call, true]);
+        if (own.some((one) => one === call)) expect([call, [200, 400].includes(status)]).toEqual([call, true]);
         else expect([call, status]).toEqual([call, 403]);
       }
     } finally {

@@ -10,6 +10,7 @@ const CAUSES: Record<Gap['cause'], string> = {
   collector: 'the collector was away',
   configuration: 'the configuration left it out',
   tag: 'this tag alone could not be read',
+  clock: 'the collector’s clock was set, or its machine was asleep',
   unknown: 'not known',
 };
 

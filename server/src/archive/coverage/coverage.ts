@@ -30,6 +30,8 @@ interface OutageRow extends Outage {
   readonly source: number;
   /** 0: the whole source. */
   readonly tag: number;
+  /** Found afterwards, within a watch: it is taken out of it. */
+  readonly within: boolean;
 }
 
 export class Coverage {
@@ -80,15 +82,17 @@ export class Coverage {
       sentence: string;
       code: string | null;
       recoverable: boolean;
+      within_watch: boolean;
     }>({
       name: 'outages',
       text: 'SELECT * FROM outage WHERE coalesce(until, $2) >= $1 AND since < $2',
       values: [window.from, window.to],
     });
-    return rows.map(({ source_id, tag_id, since, until, ...rest }) => ({
+    return rows.map(({ source_id, tag_id, since, until, within_watch, ...rest }) => ({
       ...rest,
       source: source_id,
       tag: tag_id,
+      within: within_watch,
       from: since,
       to: until ?? Infinity,
     }));
@@ -117,9 +121,8 @@ export class Coverage {
     const mine = outages.filter(
       (outage) => outage.source === tag.sourceId && (outage.tag === 0 || outage.tag === tag.id),
     );
-    const own = union(mine.filter((outage) => outage.tag === tag.id));
     const watched = union(watches.filter((watch) => watch.source === tag.sourceId));
-    return findGaps(window, this.expected(tag, window, watches), subtract(watched, own), mine);
+    return findGaps(window, this.expected(tag, window, watches), subtract(watched, unwatched(mine)), mine);
   }
 
   /**
@@ -156,7 +159,9 @@ export class Coverage {
   ): CoverageRow {
     const gaps = this.gapsAmong(expectedAs, window, watches, outages);
     const expected = totalLength(this.expected(expectedAs, window, watches));
-    const own = union(outages.filter((outage) => tag !== null && outage.tag === tag.id));
+    const own = unwatched(
+      outages.filter((outage) => outage.source === source.id && (outage.tag === 0 || outage.tag === tag?.id)),
+    );
     const spans = [...new Set(watches.map((watch) => watch.origin))].flatMap((origin) =>
       clip(subtract(union(watches.filter((watch) => watch.origin === origin)), own), window).map((span) => ({
         ...span,
@@ -170,13 +175,17 @@ export class Coverage {
       spans: spans
         .sort((a, b) => a.from - b.from)
         .map(({ from, to, origin }) => ({ from: formatInstant(from), to: formatInstant(to), origin })),
-      gaps: gaps.map((gap) => presentGap(gap, source.name, tag?.name ?? null, tags)),
+      gaps: gaps.map((gap) => asGapAnswer(gap, source.name, tag?.name ?? null, tags)),
       watchedPercent: expected > 0 ? (1 - totalLength(gaps) / expected) * 100 : 100,
     };
   }
 }
 
-function presentGap({ from, to, ...rest }: Gap, source: string, tag: string | null, tags: number): GapAnswer {
+/** Time within watches in which nothing was read: of tags that could not be, and what was found out afterwards. */
+const unwatched = (outages: readonly OutageRow[]): Span[] =>
+  union(outages.filter(({ tag, within }) => tag !== 0 || within));
+
+function asGapAnswer({ from, to, ...rest }: Gap, source: string, tag: string | null, tags: number): GapAnswer {
   return {
     from: formatInstant(from),
     to: formatInstant(to),

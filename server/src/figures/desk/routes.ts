@@ -107,7 +107,13 @@ function concernsOf(desk: Desk, posting: PostingThread): Desk['concerns'] {
   for (const collector of desk.collectors) {
     if (!collector.present)
       concerns.push({ weight: 'failure', sentence: `Collector ${collector.name} is silent.`, to: '/sources' });
-    else if (collector.spooledEntries > 20) {
+    else if (collector.trouble !== null)
+      concerns.push({ weight: 'failure', sentence: collector.trouble, to: '/sources' });
+    else if (collector.putAwayEntries > 0) {
+      const many = collector.putAwayEntries === 1 ? 'an entry' : `${collector.putAwayEntries} entries`;
+      const sentence = `Collector ${collector.name} has put away ${many} that this server refuses for good.`;
+      concerns.push({ weight: 'failure', sentence, to: '/sources' });
+    } else if (collector.spooledEntries > 20) {
       concerns.push({
         weight: 'warning',
         sentence: `Collector ${collector.name} holds ${collector.spooledSamples} values on its spool.`,

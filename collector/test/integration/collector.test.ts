@@ -1,0 +1,141 @@
+/** A collector whole, beside a server that is only what the test makes of it: kept configuration, a full disk. */
+import { jest } from '@jest/globals';
+import { unpackEntry } from '@wide-ledger/core';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { createServer, type Server } from 'node:http';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pino } from 'pino';
+import { ModbusDevice, THORNMERE } from '../../../bench/src/index.ts';
+import { freePort } from '../../../launch/ground.mjs';
+import { Collector, Spool, readSettings } from '../../src/index.ts';
+
+const silent = pino({ level: 'silent' });
+let folder: string;
+let device: ModbusDevice;
+let port: number;
+let server: Server;
+let url: string;
+let reports: { trouble: string | null; spooledSamples: number }[] = [];
+let samples = 0;
+let refuse = false;
+
+beforeAll(async () => {
+  port = await freePort();
+  device = new ModbusDevice(THORNMERE, '127.0.0.1', port, await freePort());
+  await device.start();
+  const serverPort = await freePort();
+  url = `http://127.0.0.1:${serverPort}`;
+  server = createServer((request, response) => {
+    const parts: Buffer[] = [];
+    request.on('data', (part: Buffer) => parts.push(part));
+    request.on('end', () => {
+      const body = Buffer.concat(parts);
+      const answer = (status: number, value: unknown): void => {
+        response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value));
+      };
+      if (request.url!.endsWith('/collector/configuration')) answer(200, configuration());
+      else if (request.url!.endsWith('/collector/report')) {
+        reports.push(JSON.parse(body.toString()) as (typeof reports)[number]);
+        answer(200, { version: 7, checks: [] });
+      } else if (refuse) answer(503, { detail: 'away' });
+      else {
+        samples += unpackEntry(body).frame?.times.length ?? 0;
+        answer(200, { entry: 1, accepted: 0, setAside: 0, repeated: false });
+      }
+    });
+  });
+  await new Promise<void>((done) => server.listen(serverPort, '127.0.0.1', done));
+});
+afterAll(async () => {
+  await device.stop();
+  server.closeAllConnections();
+  await new Promise((done) => server.close(done));
+});
+beforeEach(() => {
+  folder = mkdtempSync(join(tmpdir(), 'wide-ledger-collector-'));
+  reports = [];
+  samples = 0;
+  refuse = false;
+});
+afterEach(() => rmSync(folder, { recursive: true, force: true }));
+
+const [point] = THORNMERE.points;
+const configuration = (): object => ({
+  version: 7,
+  sources: [
+    {
+      id: 1,
+      name: 'S',
+      kind: 'modbus-tcp',
+      connection: { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000 },
+      tags: [
+        {
+          id: 1,
+          name: point!.tag,
+          type: 'real',
+          low: null,
+          high: null,
+          collection: {
+            source: 'S',
+            address: { area: point!.area, address: point!.address, type: point!.register, order: point!.order },
+            intervalMilliseconds: 100,
+          },
+        },
+      ],
+    },
+  ],
+});
+
+const start = (): Promise<Collector> =>
+  Collector.start(
+    readSettings({ WIDE_LEDGER_SERVER: url, WIDE_LEDGER_KEY: 'k', WIDE_LEDGER_COLLECTOR_DATA: folder }),
+    silent,
+  );
+
+async function until(check: () => boolean): Promise<void> {
+  while (!check()) await new Promise((done) => setTimeout(done, 20));
+}
+
+test.each(['', '{"version": 7', '[]'])('a kept configuration of "%s" does not prevent the start', async (text) => {
+  mkdirSync(folder, { recursive: true });
+  writeFileSync(join(folder, 'configuration.json'), text);
+  const collector = await start();
+  await until(() => samples > 3);
+  await collector.stop();
+});
+
+test('while the spool cannot be written values are held, it is said, and they are delivered when there is room', async () => {
+  const collector = await start();
+  await until(() => samples > 3);
+  // What a full disk does to every write.
+  const full = jest.spyOn(Spool.prototype, 'add').mockRejectedValue(new Error('No space left on device'));
+  try {
+    await until(() => reports.some(({ trouble }) => trouble !== null));
+    const before = samples;
+    await until(() => (reports.at(-1)?.spooledSamples ?? 0) > 15);
+    expect(reports.at(-1)!.trouble).toBe(
+      'The spool of the collector cannot be written: No space left on device. Make room on its disk.',
+    );
+    expect(samples).toBe(before);
+    full.mockRestore();
+    await until(() => samples > before + 15);
+    await until(() => reports.at(-1)!.trouble === null);
+  } finally {
+    full.mockRestore();
+    await collector.stop();
+  }
+});
+
+test('while the server is away the collector starts from what it kept, and delivers later', async () => {
+  const first = await start();
+  await until(() => samples > 3);
+  await first.stop();
+  refuse = true;
+  const second = await start();
+  await until(() => (reports.at(-1)?.spooledSamples ?? 0) > 10);
+  samples = 0;
+  refuse = false;
+  await until(() => samples > 10);
+  await second.stop();
+});
