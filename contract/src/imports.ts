@@ -2,18 +2,23 @@
 import { COLUMN_ROLES } from '@wide-ledger/core';
 import { z } from 'zod';
 
+const doubled = z.enum(['first', 'second']).optional().meta({
+  description: 'which is meant of an hour that the clock shows twice, where the order of the rows does not tell',
+});
 const timeFormat = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('instant') }),
-  z.strictObject({ kind: z.literal('clock'), order: z.enum(['ymd', 'dmy', 'mdy']) }),
+  z.strictObject({ kind: z.literal('clock'), order: z.enum(['ymd', 'dmy', 'mdy', 'undecided']), doubled }),
+  z.strictObject({ kind: z.literal('serial'), doubled }),
   z.strictObject({ kind: z.literal('epoch'), micros: z.number().positive() }),
 ]);
 
-/** How one column is read. */
+/** How one column is read. What is undecided is set aside wherever it can be read in two ways. */
 export const columnPlan = z.strictObject({
   name: z.string(),
   role: z.enum(COLUMN_ROLES),
   time: timeFormat.optional(),
-  decimal: z.enum(['point', 'comma']).optional(),
+  decimal: z.enum(['point', 'comma', 'undecided']).optional(),
+  quality: z.enum(['status', 'byte', 'undecided']).optional(),
   tag: z.string().nullable().optional(),
 });
 
@@ -50,6 +55,9 @@ export const importedFile = z.object({
   state: z.enum(['understood', 'running', 'done', 'stopped', 'failed']),
   sentence: z.string(),
   zone: z.string(),
+  /** The sheet of a workbook that was asked for, and the sheets that it has. */
+  sheet: z.string().nullable(),
+  sheets: z.array(z.string()),
   columns: z.array(understoodColumn),
   report: importReport.nullable(),
 });

@@ -1,6 +1,7 @@
 /** Totals of counters that wrap at a roll-over value, or were reset. */
 import { spread } from '../aggregates/spread.ts';
 import type { Columns } from '../aggregates/series.ts';
+import { wholeAt } from '../frame/frame.ts';
 import { Status, isGood } from '../status/codes.ts';
 
 export interface CounterTotal {
@@ -95,7 +96,8 @@ export class CounterPass {
         continue;
       }
       const value = values[i]!;
-      this.meet({ time: times[i]!, value, whole: wholes?.[i] ?? (Number.isSafeInteger(value) ? BigInt(value) : null) });
+      const whole = Number.isSafeInteger(value) ? BigInt(value) : wholeAt({ values, wholes }, i);
+      this.meet({ time: times[i]!, value, whole });
     }
   }
 

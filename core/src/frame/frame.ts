@@ -67,5 +67,15 @@ const MOST_WHOLE = 2 ** 63;
 export const wholeOf = (value: number): bigint =>
   Number.isInteger(value) && Math.abs(value) <= MOST_WHOLE ? BigInt(value) : 0n;
 
+/** Whether a value is a whole number of which a double may not hold every digit. */
+const isBeyondDouble = (value: number): boolean => Number.isInteger(value) && !Number.isSafeInteger(value);
+
+/**
+ * The 64-bit integer beside a value, where the double does not say it all; null elsewhere. Frames hold a column of them
+ * for all of their samples, so beside a fraction there stands one that means nothing.
+ */
+export const wholeAt = ({ values, wholes }: Pick<Frame, 'values' | 'wholes'>, index: number): bigint | null =>
+  wholes && isBeyondDouble(values[index]!) ? wholes[index]! : null;
+
 /** As {@link wholeOf}, but one that 64 bits hold. */
 export const toWhole = (value: number): bigint => (value === MOST_WHOLE ? BigInt(MOST_WHOLE) - 1n : wholeOf(value));

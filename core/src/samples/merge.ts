@@ -1,5 +1,5 @@
 /** Putting samples in their place: sorting and merging by time, the later entry before the earlier one. */
-import { emptyFrame, sliceFrame, toWhole, type Frame } from '../frame/frame.ts';
+import { emptyFrame, sliceFrame, toWhole, wholeAt, type Frame } from '../frame/frame.ts';
 import { REMOVED } from '../status/codes.ts';
 
 /** A value that another one at the same time has taken the place of, or that was removed. */
@@ -20,8 +20,6 @@ export interface Merged {
   readonly frame: Frame;
   readonly displaced: readonly Displaced[];
 }
-
-const isBeyondDouble = (value: number): boolean => Number.isInteger(value) && !Number.isSafeInteger(value);
 
 /** The text of a text sample, or null when it has none. */
 export function textAt(frame: Frame, index: number): string | null {
@@ -66,7 +64,7 @@ export function mergeFrames(frames: readonly Frame[], { keepRemoved = false } = 
           time: merged.times[last]!,
           value: merged.values[last]!,
           text: all.texts[merged.values[last]!] ?? null,
-          whole: wholes && isBeyondDouble(merged.values[last]!) ? wholes[last]! : null,
+          whole: wholeAt({ values: merged.values, wholes }, last),
           status: merged.status[last]!,
           origin: merged.origins![last]!,
           by: frameOf(i),

@@ -98,6 +98,18 @@ describe('a counter', () => {
     expect(pass.finish()).toEqual([{ value: 3, status: Status.Good, wraps: 0, resets: 0 }]);
   });
 
+  test('of fractions is counted as they are, also where 64-bit integers of other tags came in the same frame', () => {
+    const pass = new CounterPass(Float64Array.of(0, 10 * SECOND), { rollOver: null, largestStep: null });
+    pass.take(
+      columns([
+        [0, 1.25],
+        [10, 4.5],
+      ]),
+      BigInt64Array.of(0n, 0n),
+    );
+    expect(pass.finish()).toEqual([{ value: 3.25, status: Status.Good, wraps: 0, resets: 0 }]);
+  });
+
   test('is counted over a wrap, and is Uncertain over a reset', () => {
     expect(
       totals(

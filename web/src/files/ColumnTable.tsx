@@ -1,7 +1,15 @@
 /** What each column of a file was taken for, to be put right by a person. */
 import type { ImportedFile } from '@wide-ledger/contract';
-import { COLUMN_ROLES, type ColumnRole, type TimeFormat } from '@wide-ledger/core';
+import { COLUMN_ROLES, type ColumnRole } from '@wide-ledger/core';
 import { useTags } from '../server/queries.ts';
+import {
+  DECIMAL_READINGS,
+  DOUBLED_READINGS,
+  QUALITY_READINGS,
+  TIME_READINGS,
+  timeKey,
+  type Reading,
+} from './readings.ts';
 
 type Column = ImportedFile['columns'][number];
 
@@ -12,24 +20,14 @@ interface Props {
 
 const FIELD = 'h-[26px] rounded-paper border border-rule bg-raised px-1';
 
-const TIMES: readonly (readonly [string, string, TimeFormat])[] = [
-  ['instant', 'with its offset', { kind: 'instant' }],
-  ['ymd', 'year, month, day', { kind: 'clock', order: 'ymd' }],
-  ['dmy', 'day, month, year', { kind: 'clock', order: 'dmy' }],
-  ['mdy', 'month, day, year', { kind: 'clock', order: 'mdy' }],
-  ['1000000', 'seconds since 1970', { kind: 'epoch', micros: 1_000_000 }],
-  ['1000', 'milliseconds since 1970', { kind: 'epoch', micros: 1000 }],
-  ['1', 'microseconds since 1970', { kind: 'epoch', micros: 1 }],
-];
-
-const keyOf = (time: TimeFormat | undefined): string =>
-  time === undefined
-    ? 'instant'
-    : time.kind === 'clock'
-      ? time.order
-      : time.kind === 'epoch'
-        ? String(time.micros)
-        : 'instant';
+const ROLE_WORDS: Record<ColumnRole, string> = {
+  time: 'time',
+  timeOfDay: 'time of day',
+  tag: 'tag',
+  value: 'value',
+  quality: 'quality',
+  ignored: 'ignored',
+};
 
 export function ColumnTable({ columns, onChange }: Props) {
   const { data } = useTags('');
@@ -60,46 +58,16 @@ export function ColumnTable({ columns, onChange }: Props) {
                   onChange={(event) => onChange(i, { role: event.target.value as ColumnRole })}
                 >
                   {COLUMN_ROLES.map((role) => (
-                    <option key={role}>{role}</option>
+                    <option key={role} value={role}>
+                      {ROLE_WORDS[role]}
+                    </option>
                   ))}
                 </select>
               </td>
               <td className="whitespace-nowrap">
-                {column.role === 'time' && (
-                  <select
-                    aria-label={`How ${column.name} is read`}
-                    className={FIELD}
-                    value={keyOf(column.time)}
-                    onChange={(event) => onChange(i, { time: TIMES.find(([key]) => key === event.target.value)![2] })}
-                  >
-                    {TIMES.map(([key, words]) => (
-                      <option key={key} value={key}>
-                        {words}
-                      </option>
-                    ))}
-                  </select>
-                )}
-                {(column.role === 'value' || column.role === 'quality') && (
-                  <input
-                    aria-label={`Tag of ${column.name}`}
-                    list="file-tags"
-                    placeholder="the row’s tag"
-                    className={`${FIELD} figure w-36`}
-                    value={column.tag ?? ''}
-                    onChange={(event) => onChange(i, { tag: event.target.value || null })}
-                  />
-                )}
-                {column.role === 'value' && (
-                  <select
-                    aria-label={`Decimal mark of ${column.name}`}
-                    className={`${FIELD} ml-2`}
-                    value={column.decimal ?? 'point'}
-                    onChange={(event) => onChange(i, { decimal: event.target.value as 'point' | 'comma' })}
-                  >
-                    <option value="point">1.5</option>
-                    <option value="comma">1,5</option>
-                  </select>
-                )}
+                <span className="flex gap-2">
+                  <ColumnReading column={column} onChange={(change) => onChange(i, change)} />
+                </span>
               </td>
             </tr>
           ))}
@@ -111,5 +79,91 @@ export function ColumnTable({ columns, onChange }: Props) {
         ))}
       </datalist>
     </>
+  );
+}
+
+/** How the cells of one column are read: what there is to choose depends on what it holds. */
+function ColumnReading({
+  column,
+  onChange,
+}: {
+  readonly column: Column;
+  readonly onChange: (change: Partial<Column>) => void;
+}) {
+  const { name, role, time, decimal = 'point', quality = 'status', tag } = column;
+  if (role === 'time') {
+    return (
+      <>
+        <Choice
+          label={`How ${name} is read`}
+          readings={TIME_READINGS}
+          value={timeKey(time)}
+          onChoose={(way) => onChange({ time: way })}
+        />
+        {(time?.kind === 'clock' || time?.kind === 'serial') && (
+          <Choice
+            label={`The doubled hour of ${name}`}
+            readings={DOUBLED_READINGS}
+            value={time.doubled ?? 'rows'}
+            onChoose={(doubled) => onChange({ time: { ...time, doubled } })}
+          />
+        )}
+      </>
+    );
+  }
+  if (role !== 'value' && role !== 'quality') return null;
+  return (
+    <>
+      <input
+        aria-label={`Tag of ${name}`}
+        list="file-tags"
+        placeholder="the row’s tag"
+        className={`${FIELD} figure w-36`}
+        value={tag ?? ''}
+        onChange={(event) => onChange({ tag: event.target.value || null })}
+      />
+      {role === 'value' ? (
+        <Choice
+          label={`Decimal mark of ${name}`}
+          readings={DECIMAL_READINGS}
+          value={decimal}
+          onChoose={(way) => onChange({ decimal: way })}
+        />
+      ) : (
+        <Choice
+          label={`Qualities of ${name}`}
+          readings={QUALITY_READINGS}
+          value={quality}
+          onChoose={(way) => onChange({ quality: way })}
+        />
+      )}
+    </>
+  );
+}
+
+function Choice<Way>({
+  label,
+  readings,
+  value,
+  onChoose,
+}: {
+  readonly label: string;
+  readonly readings: readonly Reading<Way>[];
+  readonly value: string;
+  readonly onChoose: (way: Way) => void;
+}) {
+  return (
+    <select
+      aria-label={label}
+      className={FIELD}
+      value={value}
+      onChange={(event) => onChoose(readings.find(([key]) => key === event.target.value)![2])}
+    >
+      {readings.map(([key, words]) => (
+        <option key={key} value={key}>
+          {words}
+        </option>
+      ))}
+    </select>
   );
 }

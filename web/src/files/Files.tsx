@@ -1,4 +1,4 @@
-/** Files: history brought in from CSV, XLSX or Parquet: understood column by column, rehearsed, then archived. */
+/** Files: history brought in from CSV, XLSX, Parquet or JSON: understood column by column, rehearsed, then archived. */
 import type { ImportPlan, ImportReport, ImportedFile } from '@wide-ledger/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
@@ -15,7 +15,7 @@ type Columns = ImportedFile['columns'];
 
 const planOf = (zone: string, columns: Columns): ImportPlan => ({
   zone,
-  columns: columns.map(({ name, role, time, decimal, tag }) => ({ name, role, time, decimal, tag })),
+  columns: columns.map(({ sentence: _sentence, doubtful: _doubtful, examples: _examples, ...plan }) => plan),
 });
 
 const FOLLOW_MILLISECONDS = 500;
@@ -25,10 +25,15 @@ export function Files() {
   const siteZone = useSiteZone();
   const [columns, setColumns] = useState<Columns>([]);
   const take = useMutation({
-    mutationFn: async (file: File) =>
-      postFile<ImportedFile>('/imports', { name: file.name, zone: utc ? 'UTC' : await siteZone() }, file),
+    mutationFn: async ({ content, sheet }: { readonly content: File; readonly sheet: string | undefined }) =>
+      postFile<ImportedFile>('/imports', { name: content.name, zone: utc ? 'UTC' : await siteZone(), sheet }, content),
     onSuccess: (file) => setColumns(file.columns),
   });
+  const choose = (content: File, sheet?: string): void => {
+    run.reset();
+    rehearse.reset();
+    take.mutate({ content, sheet });
+  };
   const file = take.data;
   const rehearse = useMutation({
     mutationFn: () => post<ImportReport>(`/imports/${file!.id}/rehearsal`, planOf(file!.zone, columns)),
@@ -58,13 +63,11 @@ export function Files() {
           Choose a file
           <input
             type="file"
-            accept=".csv,.txt,.xlsx,.parquet"
+            accept=".csv,.txt,.xlsx,.parquet,.json"
             className="sr-only"
             onChange={(event) => {
               const [chosen] = event.target.files ?? [];
-              run.reset();
-              rehearse.reset();
-              if (chosen) take.mutate(chosen);
+              if (chosen) choose(chosen);
             }}
           />
         </label>
@@ -73,13 +76,25 @@ export function Files() {
       {error && <Failure error={error} />}
       {!file && !take.isPending && (
         <Empty>
-          Choose a CSV, XLSX or Parquet file. Its columns are shown as they were understood; nothing is archived before
-          you say so.
+          Choose a CSV, XLSX, Parquet or JSON file. Its columns are shown as they were understood; nothing is archived
+          before you say so.
         </Empty>
       )}
       {take.isPending && <p role="status">Reading the file …</p>}
       {file && (
         <div className="min-h-0 flex-1 overflow-y-auto" tabIndex={0}>
+          {(file.sentence !== '' || file.sheets.length > 1) && (
+            <p className="mb-2 flex items-center gap-3">
+              <span className="text-ink-2">{file.sentence}</span>
+              {file.sheets.length > 1 && (
+                <SheetChoice
+                  sheets={file.sheets}
+                  sheet={file.sheet}
+                  onChoose={(sheet) => choose(take.variables.content, sheet)}
+                />
+              )}
+            </p>
+          )}
           <ColumnTable columns={columns} onChange={change} />
           <div className="my-3 flex items-center gap-2">
             <Button disabled={!usable || rehearse.isPending || running} onClick={() => rehearse.mutate()}>
@@ -103,6 +118,30 @@ export function Files() {
         </div>
       )}
     </Page>
+  );
+}
+
+function SheetChoice({
+  sheets,
+  sheet,
+  onChoose,
+}: {
+  readonly sheets: readonly string[];
+  readonly sheet: string | null;
+  readonly onChoose: (sheet: string) => void;
+}) {
+  return (
+    <select
+      aria-label="Sheet"
+      className="h-[26px] rounded-paper border border-rule bg-raised px-1"
+      value={sheet ?? ''}
+      onChange={(event) => onChoose(event.target.value)}
+    >
+      {sheet === null && <option value="">another sheet</option>}
+      {sheets.map((name) => (
+        <option key={name}>{name}</option>
+      ))}
+    </select>
   );
 }
 

@@ -1,5 +1,6 @@
 /** Which samples may be archived. Pure: those that may not come back with the reason, to be set aside. */
 import {
+  wholeAt,
   HOUR,
   MAXIMUM_TIME,
   REMOVED,
@@ -157,7 +158,7 @@ export function admitFrame(
       : `There is no tag number ${tags![i]!}.`;
     if (reason === null) continue;
     // As it came, not as the type would have it: that is what it does not fit.
-    const shown = textual ? (frame.texts[value] ?? null) : (frame.wholes?.[i] ?? value);
+    const shown = textual ? (frame.texts[value] ?? null) : (wholeAt(frame, i) ?? value);
     refused.push({
       index: i,
       tag: tag?.name ?? `number ${tags![i]!}`,

@@ -1,6 +1,6 @@
 /** Entries that could not be posted: kept whole, with what was wrong, until somebody decides. */
 import type { QUARANTINE_DECISIONS, QuarantinedEntry } from '@wide-ledger/contract';
-import { decodeFrame, formatInstant, originName, textAt, type Frame } from '@wide-ledger/core';
+import { decodeFrame, formatInstant, originName, textAt, wholeAt, type Frame } from '@wide-ledger/core';
 import type { Catalogue } from '../../configuration/index.ts';
 import { nowMicros, type Database } from '../../ground/index.ts';
 import { admitFrame, type RefusedSample } from '../journal/admission.ts';
@@ -105,7 +105,7 @@ export class Quarantine {
       index,
       tag: this.catalogue.tagById(frame.tags![index]!)?.name ?? `number ${frame.tags![index]!}`,
       time,
-      value: String(textAt(frame, index) ?? frame.wholes?.[index] ?? frame.values[index]!),
+      value: String(textAt(frame, index) ?? wholeAt(frame, index) ?? frame.values[index]!),
       status: frame.status[index]!,
       reason,
     }));

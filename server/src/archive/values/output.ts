@@ -1,6 +1,6 @@
 /** Numbers of the archive as people and programs get them. */
 import type { SampleOutput } from '@wide-ledger/contract';
-import { describeStatus, formatInstant, isBad, textAt, type Frame } from '@wide-ledger/core';
+import { describeStatus, formatInstant, isBad, textAt, wholeAt, type Frame } from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
 
 export type Typed = Pick<TagRow, 'type' | 'states'>;
@@ -32,7 +32,7 @@ export function outputValue(
 }
 
 export const valueAt = (tag: Typed, frame: Frame, index: number): SampleOutput['value'] =>
-  outputValue(tag, frame.values[index]!, textAt(frame, index), frame.status[index]!, frame.wholes?.[index] ?? null);
+  outputValue(tag, frame.values[index]!, textAt(frame, index), frame.status[index]!, wholeAt(frame, index));
 
 export function outputSample(
   tag: Typed,

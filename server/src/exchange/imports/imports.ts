@@ -1,6 +1,6 @@
 /** Files brought in: kept in the data folder until they are done; what runs is a job, so that a restart goes on where it was. */
 import type { ImportPlan, ImportReport, ImportedFile, JobState } from '@wide-ledger/contract';
-import { firstAtOrAfter, understandColumns, type Frame } from '@wide-ledger/core';
+import { FileSurvey, firstAtOrAfter, textAt, wholeAt, type FileCell, type Frame } from '@wide-ledger/core';
 import { randomUUID } from 'node:crypto';
 import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
@@ -17,7 +17,7 @@ import {
 import type { Catalogue } from '../../configuration/index.ts';
 import { badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
 import { kindOf, openRows, type FileKind } from './rows.ts';
-import { RowReader, type FileValue } from './values.ts';
+import { DoubledHourWalk, RowReader, needsWalk, type FileValue } from './values.ts';
 
 const REASONS_KEPT = 100;
 /** An entry's number within its batch: numbers and text have entries of their own. */
@@ -96,26 +96,31 @@ export class Imports {
     return { ...file, state: STATES[job.state], sentence: job.sentence, report };
   }
 
-  /** Takes a file in and says what it understands of it. Nothing is archived. */
-  async take(name: string, content: Readable, zone: string, by: string): Promise<ImportedFile> {
+  /**
+   * Takes a file in and says what it understands of it, from its first row to its last. Nothing is archived.
+   * @param sheet of a workbook; null: the only one, all that are alike, or the first.
+   */
+  async take(name: string, content: Readable, zone: string, sheet: string | null, by: string): Promise<ImportedFile> {
     const id = randomUUID();
     const path = this.pathOf(id, 'file');
     await pipeline(content, createWriteStream(path));
     const kind = await kindOf(path);
     await this.catalogue.refresh();
     try {
-      const { names, batches } = await openRows(path, kind);
-      const first = await batches.next();
-      await batches.return(undefined);
-      const columns = understandColumns(names, first.done ? [] : first.value, this.tagNamed, zone);
-      const sentence = columns.some(({ role }) => role === 'value')
-        ? ''
-        : 'No column was understood as values of a tag.';
-      const file: Kept = { id, name, kind, by, sentence, zone, columns };
+      const { names, batches, sentence: whole, sheets } = await openRows(path, kind, sheet);
+      const survey = new FileSurvey(names, this.tagNamed);
+      for await (const rows of batches) survey.add(rows);
+      const columns = survey.understand(zone);
+      const valued = columns.some(({ role }) => role === 'value');
+      const sentence = [whole, valued ? '' : 'No column was understood as values of a tag.'].filter(Boolean).join(' ');
+      const file: Kept = { id, name, kind, by, sentence, zone, sheet, sheets: [...sheets], columns };
       writeFileSync(this.pathOf(id, 'json'), JSON.stringify(file));
       return await this.find(id);
     } catch (error) {
-      throw badRequest(`${name} cannot be read as CSV, XLSX or Parquet: ${(error as Error).message}`, 'NOT_A_TABLE');
+      throw badRequest(
+        `${name} cannot be read as CSV, XLSX, Parquet or JSON: ${(error as Error).message.replace(/\.?$/, '.')}`,
+        'NOT_A_TABLE',
+      );
     }
   }
 
@@ -151,10 +156,18 @@ export class Imports {
     if (job) await this.jobs.ask(job.id, 'stop');
   }
 
-  private async *batches({ id, kind }: Kept, plan: ImportPlan): AsyncGenerator<{ rows: number; values: FileValue[] }> {
+  private async *batches(
+    { id, kind, sheet, columns }: Kept,
+    given: ImportPlan,
+  ): AsyncGenerator<{ rows: number; values: FileValue[] }> {
     await this.catalogue.refresh();
-    const { batches } = await openRows(this.pathOf(id, 'file'), kind);
-    const reader = new RowReader(plan, this.catalogue.tagByName);
+    const plan = completed(given, columns);
+    const rowsOf = async (): Promise<AsyncGenerator<FileCell[][]>> =>
+      (await openRows(this.pathOf(id, 'file'), kind, sheet)).batches;
+    const walk = needsWalk(plan) ? new DoubledHourWalk(plan) : null;
+    if (walk) for await (const rows of await rowsOf()) walk.add(rows);
+    const reader = new RowReader(plan, this.catalogue.tagByName, walk?.reader() ?? null);
+    const batches = await rowsOf();
     for await (const rows of batches) yield { rows: rows.length, values: rows.flatMap((row) => reader.read(row)) };
   }
 
@@ -190,24 +203,21 @@ export class Imports {
     const readable = values.filter(({ sample }) => sample !== null);
     const samples = readable.map(({ sample }) => sample!);
     const admission = admitSamples(samples, this.catalogue.tagByName, this.catalogue.keepsSince, Date.now() * 1000);
-    const unreadable = values
-      .filter(({ reason }) => reason !== null)
-      .map(({ row, tag, shown, reason }): RefusedSample => ({
-        index: row,
-        tag,
-        time: null,
-        value: shown,
-        status: null,
-        reason: reason!,
-      }));
-    const refused = [...unreadable, ...admission.refused];
-    for (const { index, tag, value, reason } of refused) {
-      if (report.reasons.length >= REASONS_KEPT) break;
-      const row = unreadable.some((one) => one.index === index && one.reason === reason)
-        ? index
-        : (readable[index]?.row ?? index);
-      report.reasons.push({ row, tag, value, reason });
-    }
+    const setAside = [
+      ...values
+        .filter(({ reason }) => reason !== null)
+        .map(({ row, tag, shown, reason }) => ({ row, tag, value: shown, reason: reason! })),
+      ...admission.refused.map(({ index, tag, value, reason }) => ({ row: readable[index]!.row, tag, value, reason })),
+    ];
+    report.reasons.push(...setAside.slice(0, REASONS_KEPT - report.reasons.length));
+    const refused = setAside.map(({ row, tag, value, reason }): RefusedSample => ({
+      index: row,
+      tag,
+      time: null,
+      value,
+      status: null,
+      reason: `Row ${row}: ${reason}`,
+    }));
     report.rows += rows;
     report.values += values.length;
     report.setAside += refused.length;
@@ -274,8 +284,15 @@ export class Imports {
   }
 }
 
+/** What a plan leaves unsaid of a column is as it was understood. */
+const completed = (plan: ImportPlan, understood: ImportedFile['columns']): ImportPlan => ({
+  ...plan,
+  columns: plan.columns.map((column, i) => {
+    const { decimal, quality } = understood[i] ?? column;
+    return { ...column, decimal: column.decimal ?? decimal, quality: column.quality ?? quality };
+  }),
+});
+
 /** Value and status as one text: equal when nothing would change. */
-function printOf({ values, texts, wholes, status }: Frame, i: number): string {
-  const value = texts.length > 0 ? `"${texts[values[i]!] ?? ''}"` : (wholes?.[i] ?? values[i]!).toString();
-  return `${value} ${status[i]!}`;
-}
+const printOf = (frame: Frame, i: number): string =>
+  `${frame.texts.length > 0 ? JSON.stringify(textAt(frame, i)) : String(wholeAt(frame, i) ?? frame.values[i])} ${frame.status[i]!}`;

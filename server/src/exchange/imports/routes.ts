@@ -4,15 +4,19 @@ import { z } from 'zod';
 import { visitorOf, type Guard } from '../../people/index.ts';
 import type { Imports } from './imports.ts';
 
-const takeQuery = z.object({ name: z.string().min(1).max(200), zone: z.string().max(60).default('UTC') });
+const takeQuery = z.strictObject({
+  name: z.string().min(1).max(200),
+  zone: z.string().max(60).default('UTC'),
+  sheet: z.string().max(100).optional(),
+});
 
 /** Bringing files in: take, rehearse, run, stop. */
 export function importRoutes(imports: Imports, guard: Guard): Router {
   const router = Router();
   router.use('/imports', guard.needs('write'));
   router.post('/imports', async (request, response) => {
-    const { name, zone } = takeQuery.parse(request.query);
-    response.status(201).json(await imports.take(name, request, zone, visitorOf(request).name));
+    const { name, zone, sheet = null } = takeQuery.parse(request.query);
+    response.status(201).json(await imports.take(name, request, zone, sheet, visitorOf(request).name));
   });
   router.get('/imports/:id', async (request, response) => {
     response.json(await imports.find(request.params.id));

@@ -167,7 +167,7 @@ export const CALLS: readonly Call[] = [
     method: 'post',
     path: '/imports',
     says: 'Take a CSV, XLSX or Parquet file (the body) and say what its columns are; nothing is archived',
-    query: z.object({ name: z.string(), zone: z.string().optional() }),
+    query: z.object({ name: z.string(), zone: z.string().optional(), sheet: z.string().optional() }),
     answer: contract.importedFile,
   },
   { method: 'get', path: '/imports/{id}', says: 'How far a file is', answer: contract.importedFile },

@@ -1,0 +1,37 @@
+import type { FileCell } from '@wide-ledger/core';
+import { readFile, stat } from 'node:fs/promises';
+
+/** A JSON file is read as a whole. */
+const LARGEST_BYTES = 64 * 1024 * 1024;
+
+/** Rows of a JSON file as the archive writes it: an object whose one list holds an object a row. */
+export async function jsonRows(path: string): Promise<Generator<FileCell[]>> {
+  if ((await stat(path)).size > LARGEST_BYTES) {
+    throw new RangeError('A JSON file of more than 64 MB is not read. Take CSV or Parquet');
+  }
+  const whole = JSON.parse(await readFile(path, 'utf8')) as Record<string, unknown>;
+  const { tag } = whole;
+  const list = Object.values(whole).find((value) => Array.isArray(value) && isRow(value[0])) as object[] | undefined;
+  if (!list) throw new RangeError('The file holds no list of rows');
+  return rowsOf(list, typeof tag === 'string' ? tag : null);
+}
+
+const isRow = (value: unknown): boolean => typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** @param tag whose rows these are, where the file says it once. */
+function* rowsOf(list: readonly object[], tag: string | null): Generator<FileCell[]> {
+  const names = [...new Set(list.flatMap((row) => Object.keys(row)))];
+  const named = tag !== null && !names.includes('tag');
+  yield named ? ['tag', ...names] : names;
+  for (const row of list) {
+    const cells = names.map((name) => cellOf((row as Record<string, unknown>)[name]));
+    yield named ? [tag, ...cells] : cells;
+  }
+}
+
+const cellOf = (value: unknown): FileCell =>
+  typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean'
+    ? value
+    : value === null || value === undefined
+      ? null
+      : JSON.stringify(value);
