@@ -3,4 +3,4 @@ export { ModbusDevice } from './device/modbusDevice.ts';
 export { THORNMERE, THORNMERE_POINTS, type Point } from './plant/thornmere.ts';
 export { archivedAt, rawAt, wireAt } from './plant/registers.ts';
 export { chaptersOf, frameOf, outageMarks, pastStart, pastWatches, type Chapter } from './past/chapters.ts';
-export { tagOf } from './past/seed.ts';
+export { seedPast, tagOf } from './past/seed.ts';

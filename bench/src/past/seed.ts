@@ -32,7 +32,7 @@ export function tagOf(point: Point, inForceSince: string, source: string): objec
 }
 
 /** Source and tags of the demo; those that exist are left as they are. */
-async function configure(calls: ServerCalls, connection: object): Promise<void> {
+async function configure(calls: Pick<ServerCalls, 'json' | 'entry'>, connection: object): Promise<void> {
   await calls.json('PUT', '/sources', { name: THORNMERE.name, kind: 'modbus-tcp', connection });
   const inForceSince = formatInstant(pastStart(Date.now() * 1000) + 2 * MINUTE);
   await calls.json(
@@ -47,7 +47,7 @@ interface CoverageRows {
 }
 
 /** The moment at which the collector's first watch starts: the past ends there. Without a collector, now. */
-async function presentBegins(calls: ServerCalls): Promise<number> {
+async function presentBegins(calls: Pick<ServerCalls, 'json' | 'entry'>): Promise<number> {
   for (let attempt = 0; attempt < 40; attempt++) {
     const { rows } = await calls.json<CoverageRows>('GET', '/coverage?from=now-1h&to=now');
     const first = rows[0]?.spans[0];
@@ -58,7 +58,7 @@ async function presentBegins(calls: ServerCalls): Promise<number> {
 }
 
 /** Seeds the demo. `noteFile` remembers where the past ends, so that a second start continues the same past. */
-export async function seedPast(calls: ServerCalls, connection: object, noteFile: string): Promise<void> {
+export async function seedPast(calls: Pick<ServerCalls, 'json' | 'entry'>, connection: object, noteFile: string): Promise<void> {
   if (!existsSync(noteFile)) {
     await configure(calls, connection);
     writeFileSync(noteFile, JSON.stringify({ now: await presentBegins(calls) }));
@@ -91,7 +91,11 @@ export async function seedPast(calls: ServerCalls, connection: object, noteFile:
         recoverable: false,
       })),
     },
-    outageMarks([...ids.values()], now),
+    // Only the plant's own points: a tag that a person made meanwhile has no such past.
+    outageMarks(
+      points.map(({ tag }) => ids.get(tag)!),
+      now,
+    ),
   );
 
   const total = chapters.length + corrections.length;

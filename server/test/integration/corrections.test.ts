@@ -115,6 +115,18 @@ describe('a removal', () => {
     expect(await raw('Gone')).toEqual([10, 33]);
   });
 
+  test('of one microsecond takes one value, though another stands right behind it; an empty window has no trend', async () => {
+    await site.tag({ name: 'Close' });
+    const times = ['2026-11-02T00:00:00.000100Z', '2026-11-02T00:00:00.000101Z'];
+    await site.call('POST', '/samples', { samples: times.map((time, value) => ({ tag: 'Close', time, value })) });
+    const removal = { tag: 'Close', reason: 'Not this one', from: times[0], to: times[1] };
+    expect((await site.call('POST', '/history/removals', removal)).body).toMatchObject({ removed: 1 });
+    const trend = (from: string, to: string) =>
+      site.call<{ values: number[] }>('GET', `/history/envelope?tag=Close&columns=100&from=${from}&to=${to}`);
+    expect((await trend('2026-11-01T00:00:00Z', '2026-11-03T00:00:00Z')).body.values).toEqual([1]);
+    expect((await trend(times[1]!, times[1]!)).body.values).toEqual([]);
+  });
+
   test('cannot be smuggled in as a status', async () => {
     const { body } = await site.call<{ setAside: { reason: string }[] }>('POST', '/samples', {
       samples: [{ tag: 'Gone', time: at(9), value: 1, status: 'Bad_NoEntryExists' }],

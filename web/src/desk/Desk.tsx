@@ -12,6 +12,7 @@ import { useCoverage, useDesk, useGaps } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { lengthWords, stamp, windowWords } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
+import { QuarantineList } from './QuarantineList.tsx';
 
 export function Desk() {
   const { data: desk, error } = useDesk();
@@ -60,6 +61,7 @@ function Sheet({ desk }: { readonly desk: DeskAnswer }) {
         ))}
       </div>
       <Concerns desk={desk} />
+      <QuarantineList entries={desk.quarantine} />
       <Work jobs={desk.jobs} />
       <Machines desk={desk} />
       <NotWatched />

@@ -1,5 +1,6 @@
 /** One archived value: everything about it, and what a person can do: correct, remove, annotate. */
 import type { Tag } from '@wide-ledger/contract';
+import { formatInstant, parseInstant } from '@wide-ledger/core';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState, type FormEvent, type ReactNode } from 'react';
 import { Button } from '../controls/Button.tsx';
@@ -11,20 +12,12 @@ import { post } from '../server/calls.ts';
 import { offsetOf, stamp } from '../window/times.ts';
 import { useWindowState } from '../window/windowStore.ts';
 import type { RawSample } from './RawTable.tsx';
+import { typedValue } from './typedValue.ts';
 
 interface Props {
   readonly tag: Tag;
   readonly sample: RawSample;
   readonly onClose: () => void;
-}
-
-/** What a person types as the tag's type has it. */
-function typed({ type }: Tag, text: string): unknown {
-  if (type === 'text' || type === 'state') return text;
-  if (type === 'boolean') return text === 'true' || text === 'yes' || text === '1';
-  if (type === 'integer')
-    return /^-?\d+$/.test(text.trim()) && !Number.isSafeInteger(Number(text)) ? text.trim() : Number(text);
-  return Number(text.replace(',', '.'));
 }
 
 interface Answer {
@@ -76,8 +69,10 @@ export function ValueLeaf({ tag, sample, onClose }: Props) {
       />
     </label>
   );
-  const next = new Date(time + 1).toISOString();
-  const correction = { tag: tag.name, reason, samples: [{ time: sample.time, value: typed(tag, value) }] };
+  // One microsecond: another value may stand right behind it.
+  const next = formatInstant(parseInstant(sample.time)! + 1);
+  const right = typedValue(tag, value);
+  const correction = { tag: tag.name, reason, samples: [{ time: sample.time, value: right }] };
   const removal = { tag: tag.name, reason, from: sample.time, to: next };
   return (
     <Leaf title={`${showValue(sample.value)} ${tag.unit}`} below={tag.name} onClose={onClose}>
@@ -96,10 +91,17 @@ export function ValueLeaf({ tag, sample, onClose }: Props) {
         () => act.mutate({ path: '/history/corrections', body: correction }),
         <>
           {field('Correct value', value, setValue, tag.unit)}
+          {right === null && (
+            <p role="status" className="mb-2 text-ochre">
+              {value.trim() === ''
+                ? 'Type the right value. A value that should not be there is removed.'
+                : `“${value}” is no value of type ${tag.type}.`}
+            </p>
+          )}
           {field('Reason', reason, setReason, 'stays with the old value')}
         </>,
         <>
-          <Button main type="submit" disabled={reason.trim() === '' || act.isPending}>
+          <Button main type="submit" disabled={right === null || reason.trim() === '' || act.isPending}>
             Correct
           </Button>
           <Button

@@ -18,7 +18,9 @@ export async function* envelopeAnswer(
     neighbours: true,
     usesUncertain: true,
   };
-  for await (const piece of piecesOf(stores, tag!, from, to, reader, asker)) {
+  // An empty window has no trend, though it has neighbours.
+  const pieces = from < to ? piecesOf(stores, tag!, from, to, reader, asker) : [];
+  for await (const piece of pieces) {
     if (piece.kind === 'summaries') {
       for (const run of piece.runs) pass.takeSummary(run);
       continue;
