@@ -3,18 +3,15 @@ import type { FileCell } from '@wide-ledger/core';
 import { open } from 'node:fs/promises';
 import { csvRows } from './csvRows.ts';
 import { jsonRows } from './jsonRows.ts';
+import type { NamedRows } from './namedRows.ts';
 import { parquetRows } from './parquetRows.ts';
 import { xlsxRows } from './xlsxRows.ts';
 
 export type FileKind = 'csv' | 'xlsx' | 'parquet' | 'json';
 
-export interface FileRows {
+export interface FileRows extends Omit<NamedRows, 'rows'> {
   readonly names: readonly string[];
   readonly batches: AsyncGenerator<FileCell[][]>;
-  /** What there is to know of the file as a whole, such as which of its sheets this is. */
-  readonly sentence: string;
-  /** Of a workbook, by their names. */
-  readonly sheets: readonly string[];
 }
 
 /** Rows in one batch: a few milliseconds of work, so that the server stays quick. */
@@ -33,10 +30,6 @@ export async function kindOf(path: string): Promise<FileKind> {
     await file.close();
   }
 }
-
-/** Rows of a file on their way: the first one holds the names. */
-export type NamedRows = Omit<FileRows, 'names' | 'batches'> & { readonly rows: Rows };
-type Rows = AsyncGenerator<FileCell[]> | Generator<FileCell[]>;
 
 /** @throws RangeError with a sentence when the file holds nothing that is a table. */
 export async function openRows(path: string, kind: FileKind, sheet: string | null): Promise<FileRows> {
@@ -59,7 +52,7 @@ async function openNamed(path: string, kind: FileKind, sheet: string | null): Pr
   }
 }
 
-async function* inBatches(rows: Rows): AsyncGenerator<FileCell[][]> {
+async function* inBatches(rows: NamedRows['rows']): AsyncGenerator<FileCell[][]> {
   let batch: FileCell[][] = [];
   for await (const row of rows) {
     batch.push(row);

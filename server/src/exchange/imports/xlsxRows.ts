@@ -1,6 +1,6 @@
 import type { FileCell } from '@wide-ledger/core';
 import exceljs from 'exceljs';
-import type { NamedRows } from './rows.ts';
+import type { NamedRows } from './namedRows.ts';
 
 /** A column whose head says so holds instants; date cells of every other one are a clock's, as the format has no zones. */
 const IN_UTC = /\(UTC\)\s*$/;
