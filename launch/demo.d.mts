@@ -7,6 +7,8 @@ export interface DemoSettings {
   password: string;
   readerPassword: string;
   databaseUrl: string | undefined;
+  site: string;
+  zone: string;
   log: string;
   withPast: boolean;
 }

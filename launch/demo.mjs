@@ -30,6 +30,8 @@ export function demoSettings() {
     password: process.env.WIDE_LEDGER_ADMIN_PASSWORD ?? DEMO_PASSWORD,
     readerPassword: process.env.WIDE_LEDGER_READER_PASSWORD ?? 'read-the-ledger',
     databaseUrl: process.env.DATABASE_URL,
+    site: process.env.WIDE_LEDGER_SITE ?? 'Thornmere',
+    zone: process.env.WIDE_LEDGER_ZONE ?? 'Europe/Berlin',
     log: process.env.WIDE_LEDGER_LOG ?? 'warn',
     withPast: true,
   };
@@ -112,6 +114,8 @@ export async function startDemo(settings, say = () => undefined) {
         ...common,
         DATABASE_URL: databaseUrl,
         WIDE_LEDGER_PORT: String(port),
+        WIDE_LEDGER_SITE: settings.site,
+        WIDE_LEDGER_ZONE: settings.zone,
         WIDE_LEDGER_ADMIN_PASSWORD: settings.password,
         WIDE_LEDGER_READER_PASSWORD: settings.readerPassword,
         WIDE_LEDGER_BENCH_URL: benchUrl,

@@ -31,6 +31,8 @@ beforeAll(async () => {
     password: 'only-for-tests',
     readerPassword: 'reader-for-tests',
     databaseUrl: undefined,
+    site: 'Thornmere',
+    zone: 'Europe/Berlin',
     log: 'silent',
     withPast: true,
   };

@@ -58,7 +58,11 @@ async function presentBegins(calls: Pick<ServerCalls, 'json' | 'entry'>): Promis
 }
 
 /** Seeds the demo. `noteFile` remembers where the past ends, so that a second start continues the same past. */
-export async function seedPast(calls: Pick<ServerCalls, 'json' | 'entry'>, connection: object, noteFile: string): Promise<void> {
+export async function seedPast(
+  calls: Pick<ServerCalls, 'json' | 'entry'>,
+  connection: object,
+  noteFile: string,
+): Promise<void> {
   if (!existsSync(noteFile)) {
     await configure(calls, connection);
     writeFileSync(noteFile, JSON.stringify({ now: await presentBegins(calls) }));

@@ -60,7 +60,7 @@ export interface Passed {
 }
 
 /** A time whose interpolated bound still waits for the next usable sample. */
-interface Waiting {
+interface OpenBound {
   readonly index: number;
   readonly before: PassingSample;
   readonly earlier: PassingSample | null;
@@ -105,7 +105,7 @@ export class BoundFinder {
   readonly simple: Bound[] = [];
   readonly interpolated: Bound[] = [];
   private next = 0;
-  private waiting: Waiting[] = [];
+  private waiting: OpenBound[] = [];
 
   /** @param times ascending, in microseconds. */
   constructor(

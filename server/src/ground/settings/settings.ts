@@ -1,7 +1,11 @@
 /** Every setting of a server, validated once at start. They are listed in the README. */
+import { IANAZone } from 'luxon';
 import { z } from 'zod';
 
 const port = z.coerce.number().int().min(1).max(65535);
+
+/** A name of the time zone database that this machine knows. */
+const zone = z.string().refine((name) => IANAZone.isValidZone(name), 'is no time zone, such as Europe/Berlin or UTC');
 
 const settingsSchema = z.object({
   WIDE_LEDGER_PORT: port.default(4860),
@@ -9,8 +13,8 @@ const settingsSchema = z.object({
   WIDE_LEDGER_DATA: z.string().default('.data'),
   WIDE_LEDGER_ADMIN_PASSWORD: z.string().min(8).optional(),
   WIDE_LEDGER_READER_PASSWORD: z.string().min(8).optional(),
-  WIDE_LEDGER_SITE: z.string().default('Thornmere'),
-  WIDE_LEDGER_ZONE: z.string().default('Europe/Berlin'),
+  WIDE_LEDGER_SITE: z.string().default('Site'),
+  WIDE_LEDGER_ZONE: zone.default('UTC'),
   WIDE_LEDGER_BENCH_URL: z.url().optional(),
   WIDE_LEDGER_WEB: z.string().optional(),
   WIDE_LEDGER_JOURNAL_DAYS: z.coerce.number().int().min(1).max(3650).default(14),
