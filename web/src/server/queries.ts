@@ -64,6 +64,15 @@ export const useTags = (search: string) =>
     staleTime: 30_000,
   });
 
+/** The name of the first tag of the site; null while it is not known, and where it is not wanted. */
+export const useFirstTag = (wanted: boolean): string | null =>
+  useQuery({
+    queryKey: ['first tag'],
+    queryFn: ({ signal }) => get<TagList>('/tags', { limit: 1 }, signal),
+    enabled: wanted,
+    staleTime: 30_000,
+  }).data?.tags[0]?.name ?? null;
+
 export const useTag = (name: string | null) =>
   useQuery({
     queryKey: ['tag', name],

@@ -13,8 +13,8 @@ interface Props {
   readonly source: NewSource;
 }
 
-export function PathCheck({ source }: Props) {
-  const check = useMutation({ mutationFn: () => post<Check>('/sources/check', source) });
+export function PathCheck({ source: { name, kind, connection } }: Props) {
+  const check = useMutation({ mutationFn: () => post<Check>('/sources/check', { name, kind, connection }) });
   return (
     <section aria-label="Path check" className="mt-4">
       <div className="mb-1.5 flex items-center gap-3">

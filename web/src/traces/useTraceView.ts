@@ -2,9 +2,8 @@
 import { AGGREGATE_NAMES, type AggregateName } from '@wide-ledger/core';
 import { useMemo } from 'react';
 import { useSearchParams } from 'react-router';
+import { useFirstTag } from '../server/queries.ts';
 
-/** What is shown where nobody has chosen: the wave that shows sampling best. */
-const FIRST_TAG = 'TW-PT-110';
 export const MOST_TAGS = 8;
 
 export const READS = ['processed', 'raw', 'at', 'modified'] as const;
@@ -33,7 +32,8 @@ export interface TraceView {
 
 const DEFAULT_AGGREGATES: readonly AggregateName[] = ['TimeAverage', 'Maximum'];
 
-function viewOf(search: URLSearchParams): TraceView {
+/** @param first the tag that is shown where nobody has chosen; null: none. */
+function viewOf(search: URLSearchParams, first: string | null): TraceView {
   const list = (name: string): string[] => (search.get(name) ?? '').split(',').filter(Boolean);
   const aggregates = list('agg').filter((name): name is AggregateName =>
     (AGGREGATE_NAMES as readonly string[]).includes(name),
@@ -41,7 +41,7 @@ function viewOf(search: URLSearchParams): TraceView {
   const [a, b] = list('cursors').map(Number);
   const read = search.get('below') as Read;
   return {
-    names: (search.get('tags') ?? FIRST_TAG).split(',').filter(Boolean).slice(0, MOST_TAGS),
+    names: (search.get('tags') ?? first ?? '').split(',').filter(Boolean).slice(0, MOST_TAGS),
     read: READS.includes(read) ? read : 'processed',
     aggregates: aggregates.length > 0 ? aggregates : DEFAULT_AGGREGATES,
     interval: search.get('every') ?? 'PT1H',
@@ -60,7 +60,8 @@ function viewOf(search: URLSearchParams): TraceView {
 /** The view, and how to change it: null takes a setting out of the address. */
 export function useTraceView(): [TraceView, (changes: Readonly<Record<string, string | null>>) => void] {
   const [search, setSearch] = useSearchParams();
-  const view = useMemo(() => viewOf(search), [search]);
+  const first = useFirstTag(!search.has('tags'));
+  const view = useMemo(() => viewOf(search, first), [search, first]);
   const change = (changes: Readonly<Record<string, string | null>>): void => {
     setSearch(
       (current) => {
