@@ -1,5 +1,5 @@
 /** History of any age: few tables, few locks, short plans. */
-import { SECOND, monthStart, nextMonth, parseInstant } from '@wide-ledger/core';
+import { SECOND, monthStart, nextMonth, packEntry, parseInstant } from '@wide-ledger/core';
 import { EVERY_SAMPLE, openTagLedger } from '../../src/archive/reading/tagLedger.ts';
 import { Stores } from '../../src/archive/stores/stores.ts';
 import { Seal } from '../../src/ground/secrets/seal.ts';
@@ -153,4 +153,30 @@ test('a table that retention drops while somebody reads is history no more, and 
   }
   await ledger.close();
   expect(values).toEqual([2]);
+});
+
+test('a month that gets its table in a batch leaves the other months of the batch where they are', async () => {
+  const [few, many] = [await site.tag({ name: 'Few' }), await site.tag({ name: 'Many' })];
+  const at = (month: number): number => Date.UTC(2003, month, 3) * 1000;
+  const send = (sequence: number, tag: number, rows: readonly (readonly [number, number, number])[]) =>
+    site.call('POST', '/entries', packEntry({ writer: 'few and many', sequence, origin: 'live' }, frameOf(tag, rows)));
+  await send(1, few, [[at(0), 1, 0]]);
+  await site.site.posting.postAll();
+  await send(2, few, [[at(0) + SECOND, 2, 0]]);
+  await send(
+    3,
+    many,
+    Array.from({ length: 25_000 }, (_, i) => [at(5) + i * SECOND, i, 0] as const),
+  );
+  await site.site.posting.postAll();
+  expect(
+    await site.query('SELECT tag_id, part FROM ledger_month WHERE tag_id = ANY($1) ORDER BY 1', [[few, many]]),
+  ).toEqual([
+    { tag_id: few, part: 'rest' },
+    { tag_id: many, part: '200306' },
+  ]);
+  const [count] = await site.query<{ n: number }>(
+    "SELECT count(*)::int AS n FROM history.sample('Few', '2003-01-01Z', '2004-01-01Z')",
+  );
+  expect(count).toEqual({ n: 2 });
 });

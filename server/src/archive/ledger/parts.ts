@@ -72,6 +72,8 @@ export class LedgerParts {
          ON CONFLICT (tag_id, month) DO UPDATE SET part = excluded.part`,
       [fresh.map(({ tag }) => tag), fresh.map(({ month }) => month), fresh.map(({ month }) => parts.get(month)!)],
     );
+    // A month that was gathered made everything forgotten, also what this very batch had known before.
+    await this.lookUp(client, this.unknownAmong(wanted));
   }
 
   private unknownAmong(wanted: readonly TagMonth[]): TagMonth[] {
