@@ -163,8 +163,12 @@ test('a value is corrected with a reason; the table marks it and the modified hi
   await value.sendKeys(Key.ENTER);
   const leaf = await find('[data-testid=leaf]');
   const [correct, reason] = await leaf.findElements(By.css('form[aria-label="Correct or remove"] input'));
-  await correct!.sendKeys(Key.chord(Key.CONTROL, 'a'), '4.25');
   await reason!.sendKeys('Gauge was being compared');
+  // An emptied field is no nought.
+  await correct!.sendKeys(Key.chord(Key.CONTROL, 'a'), Key.BACK_SPACE);
+  expect(await leaf.getText()).toContain('Type the right value.');
+  expect(await leaf.findElement(By.css('button[type=submit]')).isEnabled()).toBe(false);
+  await correct!.sendKeys('4.25');
   await expectAccessible();
   await press('Correct');
   await eventually('the row is marked', async () => {

@@ -37,20 +37,20 @@ export function ColumnTable({ columns, onChange }: Props) {
       <table className="w-full" data-testid="columns">
         <thead className="text-left text-ink-2">
           <tr className="h-9 border-b border-ink/70">
-            <th className="pl-1.5 font-normal">Column</th>
-            <th className="font-normal">First values</th>
-            <th className="font-normal">Understood as</th>
-            <th className="font-normal">Holds</th>
+            <th className="pr-4 pl-1.5 font-normal">Column</th>
+            <th className="pr-4 font-normal">First values</th>
+            <th className="pr-4 font-normal">Understood as</th>
+            <th className="pr-4 font-normal">Holds</th>
             <th className="font-normal">Read how</th>
           </tr>
         </thead>
         <tbody>
           {columns.map((column, i) => (
             <tr key={i} className="h-9 border-b border-rule">
-              <td className="figure pl-1.5">{column.name}</td>
-              <td className="figure max-w-64 truncate text-ink-2">{column.examples.join(' · ')}</td>
-              <td className={`max-w-80 ${column.doubtful ? 'text-ochre' : ''}`}>{column.sentence}</td>
-              <td>
+              <td className="figure py-1 pr-4 pl-1.5">{column.name}</td>
+              <td className="figure max-w-44 truncate pr-4 text-ink-2">{column.examples.join(' · ')}</td>
+              <td className={`min-w-44 py-1 pr-4 ${column.doubtful ? 'text-ochre' : ''}`}>{column.sentence}</td>
+              <td className="pr-4">
                 <select
                   aria-label={`What ${column.name} holds`}
                   className={FIELD}
@@ -64,8 +64,8 @@ export function ColumnTable({ columns, onChange }: Props) {
                   ))}
                 </select>
               </td>
-              <td className="whitespace-nowrap">
-                <span className="flex gap-2">
+              <td className="py-1">
+                <span className="flex flex-wrap gap-x-2 gap-y-1">
                   <ColumnReading column={column} onChange={(change) => onChange(i, change)} />
                 </span>
               </td>

@@ -29,9 +29,9 @@ export function timeKey(time: TimeFormat | undefined): string {
 }
 
 export const DOUBLED_READINGS: readonly Reading<'first' | 'second' | undefined>[] = [
-  ['rows', 'doubled hour: as the rows tell', undefined],
-  ['first', 'doubled hour: the first', 'first'],
-  ['second', 'doubled hour: the second', 'second'],
+  ['rows', 'hour twice: by the rows', undefined],
+  ['first', 'hour twice: the first', 'first'],
+  ['second', 'hour twice: the second', 'second'],
 ];
 
 export const DECIMAL_READINGS: readonly Reading<DecimalMark | 'undecided'>[] = [
