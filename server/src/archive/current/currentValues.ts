@@ -1,6 +1,6 @@
 /** Current values: the latest sample of every tag, and those who listen for it. */
 import type { LiveSample, SampleOutput } from '@wide-ledger/contract';
-import { REMOVED, decodeFrame, textAt, type Frame } from '@wide-ledger/core';
+import { REMOVED, decodeFrame, textAt, wholeAt, type Frame } from '@wide-ledger/core';
 import { outputSample } from '../values/output.ts';
 import type { LatestValues, TagRow } from '../../configuration/index.ts';
 import { latestBlocks } from '../ledger/latest.ts';
@@ -10,8 +10,18 @@ interface Latest {
   readonly time: number;
   readonly value: number;
   readonly text: string | null;
+  /** The 64-bit integer, where the double does not say it all. */
+  readonly whole: bigint | null;
   readonly status: number;
 }
+
+const latestIn = (frame: Frame, index: number): Latest => ({
+  time: frame.times[index]!,
+  value: frame.values[index]!,
+  text: frame.texts.length > 0 ? textAt(frame, index) : null,
+  whole: wholeAt(frame, index),
+  status: frame.status[index]!,
+});
 
 type Listener = (samples: ReadonlyMap<number, Latest>) => void;
 
@@ -29,7 +39,7 @@ export class CurrentValues implements LatestValues {
 
   /** Takes note of a committed entry's samples. */
   note(frame: Frame): void {
-    const { tags, times, values, status } = frame;
+    const { tags, times, status } = frame;
     for (let i = 0; i < times.length; i++) {
       const tag = tags![i]!;
       // Only the last of a tag's run can be its latest.
@@ -40,16 +50,22 @@ export class CurrentValues implements LatestValues {
         this.forget(tag);
         continue;
       }
-      const latest = {
-        time: times[i]!,
-        value: values[i]!,
-        text: frame.texts.length > 0 ? textAt(frame, i) : null,
-        status: status[i]!,
-      };
-      this.latestByTag.set(tag, latest);
-      if (this.listeners.size > 0) this.changed.set(tag, latest);
+      this.set(tag, latestIn(frame, i));
     }
-    if (this.changed.size > 0) this.timer ??= setTimeout(() => this.announce(), BATCH_MILLISECONDS);
+  }
+
+  private set(tag: number, latest: Latest): void {
+    this.latestByTag.set(tag, latest);
+    if (this.listeners.size === 0) return;
+    this.changed.set(tag, latest);
+    this.timer ??= setTimeout(() => this.announce(), BATCH_MILLISECONDS);
+  }
+
+  /** After a removal: what stands last now, read from journal and ledger; null for nothing. */
+  replace(tag: number, last: { readonly frame: Frame; readonly index: number } | null): void {
+    this.recalled.add(tag);
+    if (last) this.set(tag, latestIn(last.frame, last.index));
+    else this.latestByTag.delete(tag);
   }
 
   private announce(): void {
@@ -85,23 +101,18 @@ export class CurrentValues implements LatestValues {
     const last = frame.times.length - 1;
     const known = this.latestByTag.get(tag);
     if (known && known.time >= frame.times[last]!) return;
-    this.latestByTag.set(tag, {
-      time: frame.times[last]!,
-      value: frame.values[last]!,
-      text: textAt(frame, last),
-      status: frame.status[last]!,
-    });
+    this.latestByTag.set(tag, latestIn(frame, last));
   }
 
-  /** Lets a tag's latest sample be looked up again: what is kept here may have been removed. */
-  forget(tag: number): void {
+  /** Lets a tag's latest sample be looked up again: what is kept here was removed. */
+  private forget(tag: number): void {
     this.latestByTag.delete(tag);
     this.recalled.delete(tag);
   }
 
   latest(row: TagRow): SampleOutput | null {
     const known = this.latestByTag.get(row.id);
-    return known ? outputSample(row, known.time, known.value, known.text, known.status) : null;
+    return known ? outputSample(row, known.time, known.value, known.text, known.status, known.whole) : null;
   }
 
   toLive(row: TagRow): LiveSample | null {

@@ -1,11 +1,21 @@
 /** Corrections and removals: entries of origin `corrected`, with who and why. What they displace stays readable. */
 import { newCorrection, newRemoval } from '@wide-ledger/contract';
-import { MAXIMUM_FRAME_SAMPLES, REMOVED, emptyFrame, type Frame } from '@wide-ledger/core';
+import {
+  MAXIMUM_FRAME_SAMPLES,
+  MAXIMUM_TIME,
+  REMOVED,
+  emptyFrame,
+  firstAtOrAfter,
+  sliceFrame,
+  type Frame,
+  type Span,
+} from '@wide-ledger/core';
 import { Router } from 'express';
 import { visitorOf, type Guard } from '../../people/index.ts';
 import type { CurrentValues } from '../current/currentValues.ts';
 import { badRequest, nowMicros, resolveWindow } from '../../ground/index.ts';
-import { EVERY_SAMPLE, openTagLedger } from '../reading/tagLedger.ts';
+import { askLedger } from '../reading/answers/pieces.ts';
+import { EVERY_SAMPLE, type TagLedger } from '../reading/tagLedger.ts';
 import type { Stores } from '../stores/stores.ts';
 import { findTag, type Catalogue, type TagRow } from '../../configuration/index.ts';
 import { admitSamples } from '../journal/admission.ts';
@@ -40,7 +50,7 @@ export function correctionRoutes(
     const tag = await findTag(catalogue, name);
     const { from, to } = resolveWindow(window);
     if (to <= from) throw badRequest('The window is empty or upside down: from has to lie before to.');
-    const times = await timesOf(stores, tag, from, to);
+    const times = await timesOf(stores, tag, { from, to });
     const frames: Frame[] = [];
     for (let at = 0; at < times.length; at += MAXIMUM_FRAME_SAMPLES) {
       frames.push(removalOf(tag.id, times.slice(at, at + MAXIMUM_FRAME_SAMPLES)));
@@ -48,28 +58,36 @@ export function correctionRoutes(
     const common = entryOf(visitorOf(request).name, reason);
     const numbers = await journal.appendAll(frames.map((frame) => ({ ...common, frame, refused: [] })));
     const entry = numbers[numbers.length - 1] ?? null;
-    current.forget(tag.id);
+    current.replace(tag.id, await lastOf(stores, tag));
     response.json({ entry, removed: times.length });
   });
   return router;
 }
 
-/** The times at which a tag has a value now: a removal names each, so that later entries in the window are not hit. */
-async function timesOf(stores: Stores, tag: TagRow, from: number, to: number): Promise<number[]> {
-  const times: number[] = [];
-  const ledger = await openTagLedger(stores, { id: tag.id, store: tag.storeId });
-  let broken = true;
-  try {
-    const reader = { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true };
-    for await (const piece of ledger.pieces(from, to, reader)) {
+/** The samples that stand in a window, posted or not. */
+const standing = (stores: Stores, tag: TagRow, window: (ledger: TagLedger) => Promise<Span>): Promise<Frame[]> =>
+  askLedger(stores, { id: tag.id, store: tag.storeId }, async (ledger) => {
+    const { from, to } = await window(ledger);
+    const frames: Frame[] = [];
+    for await (const piece of ledger.pieces(from, to, { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true })) {
       if (piece.kind !== 'samples') continue;
-      for (const time of piece.frame.times) if (time >= from && time < to) times.push(time);
+      const { times } = piece.frame;
+      frames.push(sliceFrame(piece.frame, firstAtOrAfter(times, from), firstAtOrAfter(times, to)));
     }
-    broken = false;
-  } finally {
-    await ledger.close(broken);
-  }
-  return times;
+    return frames.filter((frame) => frame.times.length > 0);
+  });
+
+/** The times at which a tag has a value now: a removal names each, so that later entries in the window are not hit. */
+const timesOf = async (stores: Stores, tag: TagRow, window: Span): Promise<number[]> =>
+  (await standing(stores, tag, () => Promise.resolve(window))).flatMap(({ times }) => [...times]);
+
+/** What stands last of a tag; null for nothing. */
+async function lastOf(stores: Stores, tag: TagRow): Promise<{ frame: Frame; index: number } | null> {
+  const [from, to] = [-MAXIMUM_TIME, MAXIMUM_TIME];
+  const frame = (
+    await standing(stores, tag, async (ledger) => ({ from: await ledger.startOfLast(1, from, to), to }))
+  ).at(-1);
+  return frame ? { frame, index: frame.times.length - 1 } : null;
 }
 
 function removalOf(tag: number, times: readonly number[]): Frame {

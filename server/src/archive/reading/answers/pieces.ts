@@ -27,7 +27,7 @@ export async function* piecesOf(
 /** Lets one question be asked of a tag's ledger. */
 export async function askLedger<T>(
   stores: Stores,
-  tag: ReadTag,
+  tag: Pick<ReadTag, 'id' | 'store'>,
   question: (ledger: TagLedger) => Promise<T>,
 ): Promise<T> {
   const ledger = await openTagLedger(stores, tag);
