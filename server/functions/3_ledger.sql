@@ -19,7 +19,7 @@ END $$;
 DROP FUNCTION IF EXISTS ensure_month(text, bigint);
 
 -- The blocks of a tag that overlap [lo, hi), out of the tables that hold some.
-CREATE OR REPLACE FUNCTION history.blocks_of(tag integer, lo bigint, hi bigint)
+CREATE OR REPLACE FUNCTION history.ledger_overlap(tag integer, lo bigint, hi bigint)
 RETURNS TABLE (first_time bigint, last_time bigint, samples integer, good_samples integer,
                "least" double precision, "greatest" double precision, total double precision, frame bytea)
 LANGUAGE plpgsql STABLE SECURITY DEFINER SET search_path = public, pg_temp AS $$

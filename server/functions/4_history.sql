@@ -39,7 +39,7 @@ BEGIN
   RETURN QUERY SELECT wanted.name, timestamptz 'epoch' + d.micros * interval '1 microsecond',
       CASE WHEN wanted.textual THEN NULL ELSE d.value END, d.label, d.status,
       CASE d.status >> 30 WHEN 0 THEN 'Good' WHEN 1 THEN 'Uncertain' ELSE 'Bad' END, history.origin(d.origin)
-    FROM history.blocks_of(wanted.id, lo, hi) b, history.decode_frame(b.frame) d
+    FROM history.ledger_overlap(wanted.id, lo, hi) b, history.decode_frame(b.frame) d
     WHERE d.micros >= lo AND d.micros < hi AND (fresh IS NULL OR d.micros <> ALL (fresh));
   IF fresh IS NOT NULL THEN
     -- 0x80A00000 says that the value was removed.
@@ -99,12 +99,12 @@ CREATE VIEW history.hourly AS
          min(part.least) AS least, max(part.greatest) AS greatest, sum(part.total) / nullif(sum(part.good_samples), 0) AS mean
   FROM public.tag t CROSS JOIN LATERAL (
     SELECT date_trunc('hour', history.instant(b.first_time), 'UTC') AS hour, b.samples, b.good_samples, b.least, b.greatest, b.total
-    FROM history.blocks_of(t.id, -9000000000000000, 9000000000000000) b WHERE b.first_time / 3600000000 = b.last_time / 3600000000
+    FROM history.ledger_overlap(t.id, -9000000000000000, 9000000000000000) b WHERE b.first_time / 3600000000 = b.last_time / 3600000000
     UNION ALL
     SELECT date_trunc('hour', history.instant(d.micros), 'UTC'), count(*), count(*) FILTER (WHERE d.status >> 30 = 0),
            min(d.value) FILTER (WHERE d.status >> 30 = 0), max(d.value) FILTER (WHERE d.status >> 30 = 0),
            sum(d.value) FILTER (WHERE d.status >> 30 = 0)
-    FROM history.blocks_of(t.id, -9000000000000000, 9000000000000000) b, history.decode_frame(b.frame) d
+    FROM history.ledger_overlap(t.id, -9000000000000000, 9000000000000000) b, history.decode_frame(b.frame) d
     WHERE b.first_time / 3600000000 <> b.last_time / 3600000000 GROUP BY 1) AS part
   WHERE t.type <> 'text' GROUP BY t.name, part.hour;
 

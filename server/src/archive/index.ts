@@ -27,7 +27,7 @@ export { newestSetAside } from './journal/setAside.ts';
 export { Posting } from './ledger/posting.ts';
 export { type PostingThread } from './ledger/postingThread.ts';
 export { type Quarantine } from './quarantine/quarantine.ts';
-export { EVERY_SAMPLE, openTagLedger } from './reading/tagLedger.ts';
+export { standingFrames } from './reading/standing.ts';
 export { type Stores } from './stores/stores.ts';
 
 export interface Archive {

@@ -1,21 +1,11 @@
 /** Corrections and removals: entries of origin `corrected`, with who and why. What they displace stays readable. */
 import { newCorrection, newRemoval } from '@wide-ledger/contract';
-import {
-  MAXIMUM_FRAME_SAMPLES,
-  MAXIMUM_TIME,
-  REMOVED,
-  emptyFrame,
-  firstAtOrAfter,
-  sliceFrame,
-  type Frame,
-  type Span,
-} from '@wide-ledger/core';
+import { MAXIMUM_FRAME_SAMPLES, MAXIMUM_TIME, REMOVED, emptyFrame, type Frame, type Span } from '@wide-ledger/core';
 import { Router } from 'express';
 import { visitorOf, type Guard } from '../../people/index.ts';
 import type { CurrentValues } from '../current/currentValues.ts';
 import { badRequest, nowMicros, resolveWindow } from '../../ground/index.ts';
-import { askLedger } from '../reading/answers/pieces.ts';
-import { EVERY_SAMPLE, type TagLedger } from '../reading/tagLedger.ts';
+import { standingFrames } from '../reading/standing.ts';
 import type { Stores } from '../stores/stores.ts';
 import { findTag, type Catalogue, type TagRow } from '../../configuration/index.ts';
 import { admitSamples } from '../journal/admission.ts';
@@ -64,28 +54,15 @@ export function correctionRoutes(
   return router;
 }
 
-/** The samples that stand in a window, posted or not. */
-const standing = (stores: Stores, tag: TagRow, window: (ledger: TagLedger) => Promise<Span>): Promise<Frame[]> =>
-  askLedger(stores, { id: tag.id, store: tag.storeId }, async (ledger) => {
-    const { from, to } = await window(ledger);
-    const frames: Frame[] = [];
-    for await (const piece of ledger.pieces(from, to, { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true })) {
-      if (piece.kind !== 'samples') continue;
-      const { times } = piece.frame;
-      frames.push(sliceFrame(piece.frame, firstAtOrAfter(times, from), firstAtOrAfter(times, to)));
-    }
-    return frames.filter((frame) => frame.times.length > 0);
-  });
-
 /** The times at which a tag has a value now: a removal names each, so that later entries in the window are not hit. */
 const timesOf = async (stores: Stores, tag: TagRow, window: Span): Promise<number[]> =>
-  (await standing(stores, tag, () => Promise.resolve(window))).flatMap(({ times }) => [...times]);
+  (await standingFrames(stores, tag, window)).flatMap(({ times }) => [...times]);
 
 /** What stands last of a tag; null for nothing. */
 async function lastOf(stores: Stores, tag: TagRow): Promise<{ frame: Frame; index: number } | null> {
   const [from, to] = [-MAXIMUM_TIME, MAXIMUM_TIME];
   const frame = (
-    await standing(stores, tag, async (ledger) => ({ from: await ledger.startOfLast(1, from, to), to }))
+    await standingFrames(stores, tag, async (ledger) => ({ from: await ledger.startOfLast(1, from, to), to }))
   ).at(-1);
   return frame ? { frame, index: frame.times.length - 1 } : null;
 }

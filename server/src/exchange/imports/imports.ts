@@ -1,19 +1,12 @@
 /** Files brought in: kept in the data folder until they are done; what runs is a job, so that a restart goes on where it was. */
 import type { ImportPlan, ImportReport, ImportedFile, JobState } from '@wide-ledger/contract';
-import { FileSurvey, firstAtOrAfter, textAt, wholeAt, type FileCell, type Frame } from '@wide-ledger/core';
+import { FileSurvey, textAt, wholeAt, type FileCell, type Frame } from '@wide-ledger/core';
 import { randomUUID } from 'node:crypto';
 import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import {
-  EVERY_SAMPLE,
-  admitSamples,
-  openTagLedger,
-  type Journal,
-  type RefusedSample,
-  type Stores,
-} from '../../archive/index.ts';
+import { admitSamples, standingFrames, type Journal, type RefusedSample, type Stores } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import { badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
 import { kindOf, openRows, type FileKind } from './rows.ts';
@@ -231,22 +224,10 @@ export class Imports {
       const row = this.catalogue.tagById(tag)!;
       const mine = [...frame.tags!.keys()].filter((i) => frame.tags![i] === tag);
       const times = mine.map((i) => frame.times[i]!);
-      const ledger = await openTagLedger(this.stores, { id: tag, store: row.storeId });
-      let broken = true;
       const known = new Map<number, string>();
-      try {
-        const reader = { ...EVERY_SAMPLE, neighbours: false, usesUncertain: true };
-        const [from, to] = [Math.min(...times), Math.max(...times) + 1];
-        for await (const piece of ledger.pieces(from, to, reader)) {
-          if (piece.kind !== 'samples') continue;
-          const end = firstAtOrAfter(piece.frame.times, to);
-          for (let i = firstAtOrAfter(piece.frame.times, from); i < end; i++)
-            known.set(piece.frame.times[i]!, printOf(piece.frame, i));
-        }
-        broken = false;
-      } finally {
-        await ledger.close(broken);
-      }
+      const window = { from: Math.min(...times), to: Math.max(...times) + 1 };
+      for (const stands of await standingFrames(this.stores, row, window))
+        stands.times.forEach((time, i) => known.set(time, printOf(stands, i)));
       for (const i of mine) {
         const before = known.get(frame.times[i]!);
         const now = printOf(frame, i);
