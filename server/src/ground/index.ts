@@ -11,7 +11,8 @@ export { describeInterface, documentPages, documentRoutes } from './documents/op
 export { refuseUnknownParameters } from './documents/parameters.ts';
 export { ProblemError, badRequest, notFound, problemHandler, sentenceOf } from './http/problem.ts';
 export { echoWindow, nowMicros, resolveWindow } from './http/window.ts';
-export { JobLost, type Jobs, type Run } from './jobs/jobs.ts';
+export type { Jobs } from './jobs/jobs.ts';
+export { JobLost, type Run } from './jobs/work.ts';
 export { jobRoutes } from './jobs/routes.ts';
 export { Seal, keyFile } from './secrets/seal.ts';
 export { readSettings, type Settings } from './settings/settings.ts';

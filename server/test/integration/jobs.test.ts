@@ -4,7 +4,8 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { pino } from 'pino';
 import { ROOT } from '../../../launch/ground.mjs';
 import { openDatabase } from '../../src/ground/database/connect.ts';
-import { Jobs, type JobWork } from '../../src/ground/jobs/jobs.ts';
+import { Jobs } from '../../src/ground/jobs/jobs.ts';
+import type { JobWork } from '../../src/ground/jobs/work.ts';
 import { createDatabase } from './testDatabase.ts';
 
 const silent = pino({ level: 'silent' });

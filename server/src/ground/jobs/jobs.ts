@@ -6,12 +6,14 @@
  * transaction in which the row is locked and still its own. A worker that was killed leaves a row whose hold runs out; one
  * that was frozen in the middle of a step still has the row locked, and one that was frozen between two finds it taken.
  */
-import { jobKinds, type Job, type JobKind, type JobState } from '@wide-ledger/contract';
+import type { Job, JobKind, JobState } from '@wide-ledger/contract';
 import { randomUUID } from 'node:crypto';
 import type { Pool, PoolClient } from 'pg';
 import PgBoss from 'pg-boss';
 import type { Logger } from 'pino';
 import { inTransaction, type Database } from '../database/connect.ts';
+import { asJob, type JobRow } from './row.ts';
+import { JobLost, type JobWork, type NewJob, type Progress, type Run } from './work.ts';
 
 const QUEUE = 'job';
 /** Jobs worked on at a time by one server. */
@@ -23,79 +25,6 @@ const RENEW_MILLISECONDS = 4_000;
 /** How often jobs that nobody works on are looked for. */
 const SWEEP_MILLISECONDS = 2_000;
 const LONGEST_PAUSE_SECONDS = 60;
-
-/** The job was taken by another worker, or ended by hand: what is left of this one's work has to stop. */
-export class JobLost extends Error {
-  constructor() {
-    super('another worker has this job now');
-  }
-}
-
-/** A row of the table. Plan, cursor and report are the kind's own. */
-interface JobRow {
-  readonly id: number;
-  readonly key: string;
-  readonly kind: JobKind;
-  readonly title: string;
-  readonly state: JobState;
-  readonly done: number;
-  readonly total: number;
-  readonly unit: string;
-  readonly sentence: string;
-  readonly plan: unknown;
-  readonly cursor: unknown;
-  readonly report: unknown;
-  readonly started_by: string | null;
-  readonly attempts: number;
-  readonly started_at: Date;
-  readonly updated_at: Date;
-}
-
-/** How far a job is. What is left out stays as it was. */
-export interface Progress {
-  readonly done?: number;
-  readonly total?: number;
-  readonly sentence?: string;
-  readonly cursor?: unknown;
-  readonly report?: unknown;
-}
-
-/** What a running job may do. */
-export interface Run<Plan, Cursor> {
-  readonly plan: Plan;
-  /** Where an earlier attempt had got; null at first. */
-  readonly cursor: Cursor | null;
-  readonly report: unknown;
-  readonly by: string;
-  /**
-   * One step: it is worked on while the job's row is locked, and its progress is committed with it.
-   * @param work may use the transaction on the site's own database.
-   * @returns false when the job is to stop or to pause: then its work returns, and goes on later from its cursor or never.
-   * @throws JobLost when another worker has the job.
-   */
-  readonly step: (work: (client: PoolClient) => Promise<Progress>) => Promise<boolean>;
-}
-
-/** What a kind of job is. */
-export interface JobWork<Plan, Cursor> {
-  readonly unit: string;
-  /** Whether a failure is met again with growing pauses, or ends the job. */
-  readonly tries: 'again and again' | 'once';
-  /** @returns the last sentence; null where there was nothing to do, and the job need not be listed. */
-  readonly run: (run: Run<Plan, Cursor>) => Promise<string | null>;
-}
-
-/** What a job is started with. The key is what it must not be done twice for at once: a tag, a store, a file. */
-export interface NewJob {
-  readonly kind: JobKind;
-  readonly key: string;
-  readonly title: string;
-  readonly plan: unknown;
-  readonly total: number;
-  readonly by: string;
-  /** Whether one that is at work already has to be done once more: what it was started for may have come too late. */
-  readonly again: boolean;
-}
 
 export class Jobs {
   private readonly pool: Pool;
@@ -414,17 +343,3 @@ export class Jobs {
 }
 
 const json = (value: unknown): string | null => (value === undefined ? null : JSON.stringify(value));
-
-const asJob = (row: JobRow): Job => ({
-  id: row.id,
-  kind: jobKinds.parse(row.kind),
-  title: row.title,
-  state: row.state,
-  done: row.done,
-  total: row.total,
-  unit: row.unit,
-  sentence: row.sentence,
-  report: row.report ?? null,
-  startedAt: row.started_at.toISOString(),
-  updatedAt: row.updated_at.toISOString(),
-});
