@@ -22,7 +22,8 @@ export default {
     {
       ...common,
       displayName: 'unit',
-      testMatch: ['<rootDir>/{core,contract,server,collector,bench,web}/test/unit/**/*.test.ts'],
+      testMatch: ['<rootDir>/{core,contract,server,collector,bench,web}/test/unit/**/*.test.ts?(x)'],
+      setupFiles: ['<rootDir>/web/test/textCoders.mjs'],
     },
     {
       ...common,

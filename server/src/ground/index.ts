@@ -5,7 +5,7 @@ import { Jobs } from './jobs/jobs.ts';
 import { Seal, keyFile } from './secrets/seal.ts';
 import type { Settings } from './settings/settings.ts';
 
-export { inTransaction, openDatabase, openPool, type Database } from './database/connect.ts';
+export { LOCKS, inTransaction, openDatabase, openPool, type Database } from './database/connect.ts';
 export { accessKey, account, configuration, source, store, tag } from './database/schema.ts';
 export { describeInterface, documentPages, documentRoutes } from './documents/openapi.ts';
 export { refuseUnknownParameters } from './documents/parameters.ts';

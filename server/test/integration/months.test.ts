@@ -180,3 +180,32 @@ test('a month that gets its table in a batch leaves the other months of the batc
   );
   expect(count).toEqual({ n: 2 });
 });
+
+test('a month that one server gives a table is known to the other one', async () => {
+  const beside = await site.beside();
+  try {
+    const [thin, dense] = [await site.tag({ name: 'Thin.beside' }), await site.tag({ name: 'Dense.beside' })];
+    const start = Date.UTC(2004, 3, 3) * 1000;
+    const send = (sequence: number, tag: number, rows: [number, number][]) =>
+      site.entry({ writer: 'beside', sequence, origin: 'live' }, frameOf(tag, rows));
+    await send(1, thin, [[start, 1]]);
+    await site.site.posting.postAll();
+    await send(2, thin, [[start + SECOND, 2]]);
+    await beside.posting.postAll();
+    await send(
+      3,
+      dense,
+      Array.from({ length: 25_000 }, (_, i): [number, number] => [start + i * SECOND, i % 7]),
+    );
+    await site.site.posting.postAll();
+    await send(4, thin, [[start + 2 * SECOND, 3]]);
+    await beside.posting.postAll();
+    const { body } = await site.call<{ samples: { value: number }[] }>(
+      'GET',
+      '/history/raw?tag=Thin.beside&from=2004-04-01T00:00:00Z&to=2004-05-01T00:00:00Z',
+    );
+    expect(body.samples.map(({ value }) => value)).toEqual([1, 2, 3]);
+  } finally {
+    await beside.close();
+  }
+});

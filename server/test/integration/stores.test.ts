@@ -188,6 +188,37 @@ test('a tag moves with history, old values and annotations while values come, th
   expect(await site.query('SELECT 1 FROM every_block WHERE tag_id = $1', [tag])).not.toEqual([]);
 });
 
+test('a tag that comes back with much more than it left with: its month is where the store now keeps it', async () => {
+  const tag = await site.tag({ name: 'Returning' });
+  const START_OLD = Date.UTC(2021, 2, 1) * 1000;
+  const count = async (): Promise<number> =>
+    (
+      await site.call<{ rows: { value: number }[] }>(
+        'GET',
+        '/history/processed?tag=Returning&aggregate=Count&interval=P1Y&from=2021-01-01T00:00:00Z&to=2022-01-01T00:00:00Z',
+      )
+    ).body.rows[0]!.value;
+  let written = 0;
+  const write = async (samples: number): Promise<void> => {
+    await deliver(tag, START_OLD + written * MINUTE, samples);
+    written += samples;
+    await site.site.posting.postAll();
+  };
+  const moveTo = async (store: string): Promise<void> => {
+    await site.call('POST', '/stores/moves', { tags: ['Returning'], store });
+    await moved('Returning');
+  };
+  await moveTo('Long term');
+  await write(100);
+  await moveTo('Embedded');
+  await write(25_000);
+  await moveTo('Long term');
+  await write(100);
+  expect(await count()).toBe(written);
+  await moveTo('Embedded');
+  expect(await count()).toBe(written);
+});
+
 test('retention shows what will go, drops whole months, and sets aside what comes for them later', async () => {
   const tag = await site.tag({ name: 'Old' });
   const old = Date.UTC(2020, 4, 31, 23, 50) * 1000;

@@ -26,22 +26,28 @@ const LONGEST = 400 * 24 * HOUR;
 /** How often a live window moves: often where a second is seen, seldom where it is not. */
 const stepOf = (length: number): number => (length <= 30 * MINUTE ? 1000 : length <= 6 * HOUR ? 2000 : 15_000);
 
-function fromAddress(): WindowState {
-  const search = new URLSearchParams(globalThis.location?.search ?? '');
-  const from = Date.parse(search.get('from') ?? '');
-  const to = Date.parse(search.get('to') ?? '');
+/**
+ * The window that an address asks for: held between `from` and `to`, or live over the `last` so many seconds.
+ * @param search the address's query. @param now milliseconds since 1970.
+ */
+export function windowOfAddress(search: string, now: number): WindowState {
+  const asked = new URLSearchParams(search);
+  const from = Date.parse(asked.get('from') ?? '');
+  const to = Date.parse(asked.get('to') ?? '');
   const held = from < to;
-  const last = Number(search.get('last') ?? 6 * 3600) * 1000;
+  const length = held ? to - from : Number(asked.get('last') ?? NaN) * 1000 || 6 * HOUR;
   return {
     live: !held,
-    length: held ? to - from : Math.min(Math.max(last || 6 * HOUR, SHORTEST), LONGEST),
-    to: held ? to : Date.now(),
-    utc: search.get('zone') === 'utc',
+    length: Math.min(Math.max(length, SHORTEST), LONGEST),
+    to: held ? to : now,
+    utc: asked.get('zone') === 'utc',
     siteZone: 'UTC',
   };
 }
 
-export const useWindowState = create<WindowState>(fromAddress);
+export const useWindowState = create<WindowState>(() =>
+  windowOfAddress(globalThis.location?.search ?? '', Date.now()),
+);
 
 /** The window as it stands. A live one moves in steps, so that equal questions stay equal between two steps. */
 export function useWindow(): TimeWindow {

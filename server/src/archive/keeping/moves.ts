@@ -10,8 +10,8 @@ import type { Pool, PoolClient } from 'pg';
 import { inTransaction } from '../../ground/index.ts';
 import { freshPart, markOf } from '../journal/entries.ts';
 import { keepModified, replaceBlocks, type Modified } from '../ledger/blocks.ts';
+import { changeLayout, takeMark } from '../ledger/mark.ts';
 import { LedgerParts, blockTable, partsOfTag, type TagMonth } from '../ledger/parts.ts';
-import { takeMark } from '../ledger/posting.ts';
 import type { Stores } from '../stores/stores.ts';
 
 export interface Move {
@@ -31,13 +31,12 @@ const CATCH_UP_MILLISECONDS = 50;
 /** Moves a tag, from wherever an earlier attempt had got. @returns false when it was asked to stop while copying. */
 export async function moveTag(stores: Stores, move: Move, step: MoveStep): Promise<boolean> {
   const [source, target] = [await stores.pool(move.from_store), await stores.pool(move.to_store)];
-  const parts = new LedgerParts(() => Promise.resolve(target));
   if (move.state === 'copying' && !(await isAt(stores.home, move))) {
     if (!(await step(() => describeTag(stores.home, target, move.tag_id)))) return false;
-    if (!(await copyAhead(source, target, parts, move.tag_id, step))) return false;
+    if (!(await copyAhead(source, target, move.tag_id, step))) return false;
     for (let changed = false; !changed;) {
       const goesOn = await step(async () => {
-        changed = await changeHands(stores, source, target, parts, move);
+        changed = await changeHands(stores, source, target, move);
         return { done: 1, total: 1 };
       });
       if (!goesOn) return false;
@@ -124,19 +123,13 @@ async function compare(
 }
 
 /** Copies what the target lacks, some blocks a step, while posting goes on. */
-async function copyAhead(
-  source: Pool,
-  target: Pool,
-  parts: LedgerParts,
-  tag: number,
-  step: MoveStep,
-): Promise<boolean> {
+async function copyAhead(source: Pool, target: Pool, tag: number, step: MoveStep): Promise<boolean> {
   const { extra, missing } = await compare(source, target, tag);
   for (let at = 0; at < missing.length || (at === 0 && extra.length > 0); at += BLOCKS_AT_ONCE) {
     const goesOn = await step(async () => {
       await inTransaction(target, async (client) => {
         if (at === 0) await removeBlocks(client, tag, extra);
-        await copyBlocks(source, client, parts, tag, missing.slice(at, at + BLOCKS_AT_ONCE));
+        await copyBlocks(source, client, partsFor(target), tag, missing.slice(at, at + BLOCKS_AT_ONCE));
       });
       return { done: Math.min(at + BLOCKS_AT_ONCE, missing.length), total: missing.length };
     });
@@ -144,6 +137,9 @@ async function copyAhead(
   }
   return true;
 }
+
+/** Where months are in a store, for one transaction: what was true in the one before need not be any more. */
+const partsFor = (store: Pool): LedgerParts => new LedgerParts(() => Promise.resolve(store));
 
 const byPart = (blocks: readonly BlockPrint[]): Map<string, number[]> => {
   const parts = new Map<string, number[]>();
@@ -204,7 +200,6 @@ async function changeHands(
   stores: Stores,
   source: Pool,
   target: Pool,
-  parts: LedgerParts,
   move: Move,
 ): Promise<boolean> {
   const hold = (store: Pool, work: (client: PoolClient) => Promise<boolean>): Promise<boolean> =>
@@ -213,6 +208,7 @@ async function changeHands(
       return work(client);
     });
   const change = async (from: PoolClient, to: PoolClient): Promise<boolean> => {
+    const parts = partsFor(target);
     const [sourceMark, targetMark] = [await markOf(from), await markOf(to)];
     if (targetMark < sourceMark) return false;
     const { extra, missing } = await compare(from, to, move.tag_id);
@@ -220,6 +216,8 @@ async function changeHands(
     await copyBlocks(from, to, parts, move.tag_id, missing);
     for (const table of ['modified_sample', 'annotation']) await copyTable(from, to, table, move.tag_id);
     await postBetween(stores.home, to, parts, move.tag_id, sourceMark, targetMark);
+    // Whoever posts there may remember where the tag's months were when it was there before.
+    await changeLayout(to);
     // The copy is there for good before the tag is said to be there.
     await to.query('COMMIT');
     await to.query('BEGIN');
@@ -259,27 +257,21 @@ async function postBetween(
   const fresh = frames.filter(({ entry }) => entry.id <= until);
   if (fresh.length === 0) return;
   const times = fresh.flatMap(({ frame }) => [...frame.times]);
-  await parts.settle(
-    target,
-    tagMonthsOf(
-      tag,
-      times.map((first_time) => ({ first_time, samples: 1 })),
-    ),
-    { gather: false },
-  );
   const [first, last] = times.reduce(
     ([low, high], time) => [Math.min(low, time), Math.max(high, time)],
     [Infinity, -Infinity],
   );
-  const rows: { first_time: number; frame: Buffer }[] = [];
+  const rows: { first_time: number; samples: number; frame: Buffer }[] = [];
   for (const part of await partsOfTag(target, tag)) {
-    const found = await target.query<{ first_time: number; frame: Buffer }>(
-      `SELECT first_time, frame FROM ${blockTable(part)} WHERE tag_id = $1 AND last_time >= $2 AND first_time <= $3`,
+    const found = await target.query<{ first_time: number; samples: number; frame: Buffer }>(
+      `SELECT first_time, samples, frame FROM ${blockTable(part)} WHERE tag_id = $1 AND last_time >= $2 AND first_time <= $3`,
       [tag, first, last],
     );
     rows.push(...found.rows);
   }
   rows.sort((a, b) => a.first_time - b.first_time);
+  const coming = times.map((first_time) => ({ first_time, samples: 1 }));
+  await parts.settle(target, tagMonthsOf(tag, [...rows, ...coming]), { gather: false });
   const merged = mergeFrames([...rows.map(({ frame }) => decodeFrame(frame)), ...fresh.map(({ frame }) => frame)]);
   const gone = rows.map(({ first_time }) => ({ tag, first: first_time }));
   await replaceBlocks(

@@ -4,7 +4,7 @@ import { formatInstant, monthStart, nextMonth } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { inTransaction } from '../../ground/index.ts';
 import { REST, blockTable } from '../ledger/parts.ts';
-import { takeMark } from '../ledger/posting.ts';
+import { changeLayout, takeMark } from '../ledger/mark.ts';
 import type { Stores } from '../stores/stores.ts';
 
 /** A month's table is dropped when nobody reads it; those who come meanwhile wait for no longer than this. */
@@ -97,6 +97,7 @@ export async function dropMonth(stores: Stores, store: number, { month, name, ha
     for (const table of BESIDE) {
       await client.query(`DELETE FROM ${table} WHERE time >= $1 AND time < $2`, [month, end]);
     }
+    await changeLayout(client);
     if (hasTable) await client.query(`DROP TABLE IF EXISTS ${blockTable(name)}`);
   });
 }

@@ -5,11 +5,15 @@
  */
 import { monthStart, nextMonth } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
+import { LOCKS } from '../../ground/index.ts';
+import { changeLayout } from './mark.ts';
 
 /** So many samples at once make a month one that holds much. */
 const DENSE_MONTH_SAMPLES = 20_000;
 /** Months kept in mind; beyond, they are looked up again. */
 const MOST_KNOWN = 500_000;
+/** Key of the advisory lock that keeps a month from being gathered while blocks are written to the shared table without the mark. */
+const GATHERING = 3;
 export const REST = 'rest';
 
 /** A tag's samples to come in one UTC month, which begins at this microsecond. */
@@ -26,6 +30,7 @@ export const blockTable = (part: string): string => `ledger_block_${part}`;
 
 export class LedgerParts {
   private readonly known = new Map<string, string>();
+  private layout: number | null = null;
 
   /** @param store the store's database: tables are made there on a connection of its own, outside any transaction. */
   constructor(
@@ -45,12 +50,20 @@ export class LedgerParts {
     this.known.clear();
   }
 
+  /** What is remembered holds while the store's layout is this one; the mark says which it is. */
+  trustUntil(layout: number): void {
+    if (layout !== this.layout) this.forget();
+    this.layout = layout;
+  }
+
   /**
    * Looks up where tags' months are, and decides for those that are new.
    * @param gather whether a month that gets a table takes over what the shared one holds of it: only for whoever holds
-   * the store's mark, since posting remembers where months are.
+   * the store's mark. Without it nobody gathers until the end of the transaction, and what is remembered is good until
+   * then.
    */
   async settle(client: PoolClient, wanted: readonly TagMonth[], { gather }: { gather: boolean }): Promise<void> {
+    if (!gather) await client.query('SELECT pg_advisory_xact_lock_shared($1, $2)', [LOCKS, GATHERING]);
     if (this.known.size > MOST_KNOWN) this.forget();
     await this.lookUp(client, this.unknownAmong(wanted));
     const fresh = this.unknownAmong(wanted);
@@ -113,12 +126,14 @@ export class LedgerParts {
     ).query<{ part: string }>('SELECT ensure_ledger_month($1) AS part', [month]);
     const { part } = rows[0]!;
     if (!gather) return part;
+    await client.query('SELECT pg_advisory_xact_lock($1, $2)', [LOCKS, GATHERING]);
     await client.query(
       `WITH moved AS (DELETE FROM ledger_block_rest WHERE first_time >= $1 AND first_time < $2 RETURNING *)
          INSERT INTO ${blockTable(part)} SELECT * FROM moved`,
       [month, nextMonth(month)],
     );
     await client.query('UPDATE ledger_month SET part = $2 WHERE month = $1 AND part = $3', [month, part, REST]);
+    await changeLayout(client);
     this.forget();
     return part;
   }

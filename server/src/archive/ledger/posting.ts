@@ -13,6 +13,7 @@ import type { Pool, PoolClient } from 'pg';
 import type { Logger } from 'pino';
 import { backlogAfter, markOf, nextEntries, type EntryRow } from '../journal/entries.ts';
 import { findBlocks, keepModified, keyOf, readBlocks, replaceBlocks, type Modified } from './blocks.ts';
+import { takeMark } from './mark.ts';
 import { LedgerParts, type TagMonth } from './parts.ts';
 import { cutIntoSegments, placeSegments } from './plan.ts';
 
@@ -164,8 +165,9 @@ export class Posting {
     let broken: Error | undefined;
     try {
       await client.query('BEGIN');
-      const after = await takeMark(client, { wait: false });
-      const dealt = after === null ? 0 : await work(client, after);
+      const mark = await takeMark(client, { wait: false });
+      if (mark) this.parts.trustUntil(mark.layout);
+      const dealt = mark ? await work(client, mark.entry) : 0;
       await client.query(dealt > 0 ? 'COMMIT' : 'ROLLBACK');
       return dealt;
     } catch (error) {
@@ -243,17 +245,6 @@ export class Posting {
     await replaceBlocks(client, this.parts, gone, come);
     await keepModified(client, modified);
   }
-}
-
-/**
- * Locks the mark until the end of the transaction. Meanwhile nobody else posts to this store, and no tag moves to or from it.
- * @returns the number of the last posted entry; null where somebody else has the mark and it is not to be waited for.
- */
-export async function takeMark(client: PoolClient, { wait }: { wait: boolean }): Promise<number | null> {
-  const { rows } = await client.query<{ entry: number | null }>(
-    `SELECT entry FROM posting FOR UPDATE ${wait ? '' : 'SKIP LOCKED'}`,
-  );
-  return rows[0]?.entry ?? null;
 }
 
 async function moveMark(client: PoolClient, last: number, entries: readonly EntryRow[]): Promise<void> {
