@@ -32,6 +32,7 @@ const DRIVERS: Record<string, MakeDriver> = { 'modbus-tcp': (source) => new Modb
 
 const driverFor: MakeDriver = (source) => DRIVERS[source.kind]!(source);
 
+/** A whole collector: its sources, its spool, its delivery, and what it reports. */
 export class Collector {
   private readonly watchers = new Map<number, SourceWatcher>();
   private readonly gathering = new Gathering();

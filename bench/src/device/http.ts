@@ -3,6 +3,7 @@ import express from 'express';
 import type { Server } from 'node:http';
 import type { ModbusDevice } from './modbusDevice.ts';
 
+/** The bench's own controls over HTTP: cut, restore, and the state of each device. */
 export function serveBench(devices: readonly ModbusDevice[], host: string, port: number): Promise<Server> {
   const app = express();
   app.get('/devices', (_request, response) => {

@@ -1,6 +1,7 @@
 /** The bench's side of the server's public interface: a key, JSON calls, and entries. */
 import { packEntry, type Frame } from '@wide-ledger/core';
 
+/** The server's calls that write the demo's past. @throws Error with the server's sentence where it refuses. */
 export class ServerCalls {
   constructor(
     private readonly url: string,

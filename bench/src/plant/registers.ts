@@ -2,6 +2,7 @@
 import { encodeRegisters, scale } from '@wide-ledger/core';
 import type { Point } from './thornmere.ts';
 
+/** Whether a point is a single bit. */
 export const isBit = (point: Point): boolean => point.area === 'coil' || point.area === 'discrete';
 
 /** The raw number: unscaled, rounded where the register holds whole numbers, kept within 12 bits by a converter. */

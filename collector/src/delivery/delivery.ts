@@ -19,6 +19,7 @@ export interface Receiver {
   deliver(packed: Uint8Array): Promise<EntryAnswer>;
 }
 
+/** Delivers the spool's entries, oldest first, as long as it takes; what is refused for good is put away with its reason. */
 export class Delivery {
   private stopped = false;
   private running: Promise<void> = Promise.resolve();
@@ -31,6 +32,7 @@ export class Delivery {
     private readonly now: () => number = () => Date.now() * 1000,
   ) {}
 
+  /** Delivers from now on, until {@link stop}. */
   start(): void {
     this.running = this.loop();
   }
@@ -155,6 +157,7 @@ export class Delivery {
     });
   }
 
+  /** Ends after the entry that is on its way, if there is one. */
   async stop(): Promise<void> {
     this.stopped = true;
     this.wake();

@@ -17,20 +17,24 @@ const FOR_GOOD = [400, 413, 415, 422];
 
 const TIMEOUT_MILLISECONDS = 10_000;
 
+/** The calls a collector makes. @throws ServerRefused where trying again will not help; any other error may pass. */
 export class ServerCalls {
   constructor(
     private readonly url: string,
     private readonly key: string,
   ) {}
 
+  /** What to collect, and how, as it is in force. */
   async configuration(): Promise<CollectorConfiguration> {
     return collectorConfiguration.parse(await this.send('GET', '/collector/configuration'));
   }
 
+  /** Says how the sources are; the answer holds path checks to be made. */
   async report(report: CollectorReport): Promise<CollectorOrders> {
     return collectorOrders.parse(await this.send('POST', '/collector/report', JSON.stringify(report)));
   }
 
+  /** Delivers one packed entry; the server takes each sequence number once. */
   async deliver(packed: Uint8Array): Promise<EntryAnswer> {
     return entryAnswer.parse(await this.send('POST', '/entries', packed));
   }

@@ -52,6 +52,7 @@ export interface ExceptionFault {
   readonly status: number;
 }
 
+/** What a device's exception means for the tags that were asked for: by the code of Modbus Application Protocol V1.1b3, section 7. */
 export function exceptionFault(exception: number): ExceptionFault {
   const known = EXCEPTIONS[exception];
   const code = `MODBUS_${String(exception).padStart(2, '0')}`;
@@ -77,6 +78,7 @@ export const isRefusal = (exception: number): boolean => exception >= 1 && excep
 /** The gateway's two: nothing behind it was asked, so no tag of the device can be read. */
 export const isOfWholeDevice = (exception: number): boolean => exception === 10 || exception === 11;
 
+/** The error that a gateway's exception (0x0A, 0x0B) amounts to: the device behind it does not answer. */
 export function deviceAway(exception: number): SourceAway {
   const { sentence, code, status } = exceptionFault(exception);
   return new SourceAway(sentence, code, status);

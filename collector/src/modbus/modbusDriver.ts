@@ -22,6 +22,7 @@ const PROTOCOL = 'Modbus TCP';
 /** After a busy answer; milliseconds. */
 const BUSY_PAUSES = [20, 60, 150];
 
+/** A Modbus TCP source: one connection, requests one after the other, each with its time limit. */
 export class ModbusDriver implements Driver, Line {
   private socket: Socket | null = null;
   private client: Client | null = null;

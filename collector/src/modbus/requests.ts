@@ -25,6 +25,7 @@ const MOST = { coil: 2000, discrete: 2000, input: 125, holding: 125 } as const;
 const SPARE = { coil: 64, discrete: 64, input: 8, holding: 8 } as const;
 const AREAS: readonly Area[] = ['coil', 'discrete', 'input', 'holding'];
 
+/** Whether an area holds single bits: coils and discrete inputs. */
 export const isBitArea = (area: Area): boolean => area === 'coil' || area === 'discrete';
 
 /** What was learnt of a device's addresses while it refused some. */
@@ -35,6 +36,7 @@ export interface Refusals {
   readonly strict: ReadonlySet<number>;
 }
 
+/** Nothing refused yet. */
 export const NO_REFUSALS: Refusals = { refused: new Set(), strict: new Set() };
 
 const placeOf = ({ collection: { address } }: ConfiguredTag): { address: number; length: number } => ({

@@ -13,6 +13,7 @@ export interface Hole {
 /** Whether a read that was due at a time and started at another still counts as the one that was due. */
 export const isOnBeat = (due: number, started: number): boolean => started - due <= LATEST;
 
+/** The beats at which a group of tags was read, and the holes between them. Microseconds since 1970. */
 export class Beats {
   private last: number | null = null;
 

@@ -14,6 +14,7 @@ export interface ClockStep {
   readonly shown: number;
 }
 
+/** The machine's clock, watched against one that cannot be set. */
 export class Clock {
   /** What has to be added to the counter for it to show the machine's time. */
   private offset: number;

@@ -9,6 +9,7 @@ export interface Gathered {
   readonly outages: readonly OutageSpan[];
 }
 
+/** What was read and watched since it was last handed over, in memory. */
 export class Gathering {
   private tags: number[] = [];
   private times: number[] = [];
@@ -17,6 +18,7 @@ export class Gathering {
   private watches: WatchSpan[] = [];
   private outages: OutageSpan[] = [];
 
+  /** @param time microseconds since 1970. @param status 32-bit status code. */
   sample(tag: number, time: number, value: number, status: number): void {
     this.tags.push(tag);
     this.times.push(time);
@@ -24,6 +26,7 @@ export class Gathering {
     this.status.push(status);
   }
 
+  /** A span in which a source, or a tag, was watched; one that goes on from the last is joined to it. */
   watch(span: WatchSpan): void {
     const last = this.watches.find(
       (one) => one.source === span.source && one.version === span.version && one.to === span.from,
@@ -32,6 +35,7 @@ export class Gathering {
     else this.watches.push(span);
   }
 
+  /** A span in which it was not, with its cause. */
   outage(span: OutageSpan): void {
     this.outages = this.outages.filter(
       (one) => one.source !== span.source || one.tag !== span.tag || one.from !== span.from,

@@ -5,6 +5,7 @@ const EARLY = 1;
 /** No beat is further ahead than an interval and this; milliseconds. */
 const SLACK = 100;
 
+/** Calls back at every beat of an interval, never earlier, never twice for one beat. Milliseconds. */
 export class Pace {
   private timer: NodeJS.Timeout | null = null;
   private stopped = false;
@@ -48,6 +49,7 @@ export class Pace {
     this.arm();
   }
 
+  /** No more beats. */
   stop(): void {
     this.stopped = true;
     if (this.timer) clearTimeout(this.timer);

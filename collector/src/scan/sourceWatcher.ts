@@ -38,6 +38,7 @@ const SLOW = {
   sentence: 'The source took longer to answer than until the next reads were due.',
 } as const;
 
+/** Reads the tags of one source, each at its interval, and keeps account of what was watched and what was not. */
 export class SourceWatcher {
   private driver: Driver;
   private groups: Group[] = [];

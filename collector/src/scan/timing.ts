@@ -3,6 +3,7 @@ import type { SourceState } from '@wide-ledger/contract';
 
 const KEPT = 1000;
 
+/** How late reads start and how long they take: the last thousand, in milliseconds. */
 export class Timing {
   private readonly lateness: number[] = [];
   private readonly durations: number[] = [];

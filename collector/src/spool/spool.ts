@@ -15,6 +15,7 @@ export interface SpooledEntry {
   readonly packed: Uint8Array;
 }
 
+/** Entries on disk until they are acknowledged, in the order of their numbers, with notes that must not be lost. */
 export class Spool {
   /** Names this spool for ever: a spool that was lost and began anew counts from 1 under another name. */
   readonly identity: string;
@@ -92,6 +93,7 @@ export class Spool {
     this.samples += samples;
   }
 
+  /** The entry to deliver next; null when there is none. */
   async oldest(): Promise<SpooledEntry | null> {
     for await (const [key, packed] of this.level.iterator({ gte: ENTRY, lt: `${ENTRY}~`, limit: 1 })) {
       return { sequence: Number(key.slice(ENTRY.length)), packed };

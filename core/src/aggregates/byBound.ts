@@ -12,6 +12,7 @@ const asResult = (time: number, { derived: _derived, ...bound }: Bound): Aggrega
 /** The interpolated bound at the interval's start. Never Calculated or Partial; after the data it is extrapolated. */
 export const interpolative: Aggregate = (view) => asResult(view.begin, view.interpolatedAtBegin);
 
+/** The simple bound at the interval's start, stamped with it (D7). Bad_NoData where nothing stands there. */
 export const startBound: Aggregate = (view) => asResult(view.begin, simpleAt(view, view.begin));
 
 /** The simple bound at the interval's end, stamped with it (D7). */

@@ -33,14 +33,19 @@ function instantPercent({ sums, configuration }: IntervalView, quality: 'good' |
   return (quality === 'bad') === countsAsBad(sums.first.status, configuration) ? 100 : 0;
 }
 
+/** Milliseconds of the interval in which the held or sloped value is Good. */
 export const durationGood = qualityDuration('good');
+/** Milliseconds of the interval that are Bad. */
 export const durationBad = qualityDuration('bad');
+/** Share of the interval that is Good, 0 to 100. */
 export const percentGood = qualityPercent('good');
+/** Share of the interval that is Bad, 0 to 100. */
 export const percentBad = qualityPercent('bad');
 
 /** Time in which the held value is zero, or is not; time that is Bad is in neither. */
 export const durationInStateZero: Aggregate = (view) =>
   calculated(view, view.sums.zeroTime / MILLISECOND, statusByTime(view, false));
+/** Milliseconds in which the held value is not zero; time that is Bad is in neither state. */
 export const durationInStateNonZero: Aggregate = (view) =>
   calculated(view, view.sums.nonZeroTime / MILLISECOND, statusByTime(view, false));
 
@@ -60,5 +65,7 @@ const worstQuality =
     return calculated(view, worstCode, Status.Good, worstDiffers ? InfoBits.multipleValues : 0);
   };
 
+/** The worst status among the raw values inside the interval. */
 export const worstQualityOfValues = worstQuality(false);
+/** The worst status among the raw values and the bound at the interval's start. */
 export const worstQuality2 = worstQuality(true);

@@ -58,7 +58,11 @@ const meanOf = ({ area, length, startValue }: Area): number => (length > 0 ? are
 /** Unit × seconds. */
 const totalOf = ({ area }: Area): number => area / SECOND;
 
+/** Area between interpolated bounds over the interval's length, in the tag's unit. */
 export const timeAverage = timeWeighted(areaBetweenBounds, meanOf, true);
+/** Area between interpolated bounds, in the tag's unit times seconds. */
 export const total = timeWeighted(areaBetweenBounds, totalOf, true);
+/** Area of the usable time between simple bounds over its length, in the tag's unit. */
 export const timeAverage2 = timeWeighted(areaOfUsableTime, meanOf, false);
+/** Area of the usable time between simple bounds, in the tag's unit times seconds. */
 export const total2 = timeWeighted(areaOfUsableTime, totalOf, false);

@@ -46,9 +46,13 @@ const spread =
 const sample = (distances: number, count: number): number => (count === 1 ? 0 : distances / (count - 1));
 const population = (distances: number, count: number): number => distances / count;
 
+/** Variance of the Good values over n − 1, in the square of the tag's unit; 0 for one value. */
 export const varianceSample = spread(sample);
+/** Variance of the Good values over n, in the square of the tag's unit. */
 export const variancePopulation = spread(population);
+/** Square root of the variance over n − 1, in the tag's unit; 0 for one value. */
 export const standardDeviationSample = spread((distances, count) => Math.sqrt(sample(distances, count)));
+/** Square root of the variance over n, in the tag's unit. */
 export const standardDeviationPopulation = spread((distances, count) => Math.sqrt(population(distances, count)));
 
 /**

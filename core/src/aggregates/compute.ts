@@ -54,6 +54,7 @@ const AGGREGATES = {
 } as const satisfies Record<string, Aggregate>;
 
 export type AggregateName = keyof typeof AGGREGATES;
+/** Names of all aggregates, as OPC 10000-13 has them, in the order in which they are offered. */
 export const AGGREGATE_NAMES = Object.keys(AGGREGATES) as [AggregateName, ...AggregateName[]];
 
 /** Aggregates that answer outside the data too: with bounds, which know for themselves whether there are any. */

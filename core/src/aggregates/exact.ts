@@ -25,6 +25,7 @@ export class PairSum {
   }
 }
 
+/** A pair as its sum: `main` is the double next to it, `rest` what it lacks. */
 export function pairOf(main: number, rest: number): PairSum {
   const sum = new PairSum();
   sum.main = main;

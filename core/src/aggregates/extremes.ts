@@ -38,9 +38,13 @@ const extreme =
     return marked(view, atItsTime ? found.time : view.begin, found.value, status, bits, found.time);
   };
 
+/** Least Good raw value, stamped with the interval's start. */
 export const minimum = extreme(LEAST, false);
+/** Greatest Good raw value, stamped with the interval's start. */
 export const maximum = extreme(GREATEST, false);
+/** Least Good raw value at the time where it first stood. */
 export const minimumActualTime = extreme(LEAST, true);
+/** Greatest Good raw value at the time where it first stood. */
 export const maximumActualTime = extreme(GREATEST, true);
 
 /** Greatest minus least of the Good values. Uncertain where a value that is not Good was left out (D8, D18). */
@@ -105,11 +109,16 @@ const extreme2 =
     return marked(view, time, best.value, boundedStatus(view, best), bits, best.sampleTime);
   };
 
+/** Least usable value, simple bounds included, stamped with the interval's start. */
 export const minimum2 = extreme2(LEAST, false);
+/** Greatest usable value, simple bounds included, stamped with the interval's start. */
 export const maximum2 = extreme2(GREATEST, false);
+/** Least usable value, simple bounds included, at the time where it first stood. */
 export const minimumActualTime2 = extreme2(LEAST, true);
+/** Greatest usable value, simple bounds included, at the time where it first stood. */
 export const maximumActualTime2 = extreme2(GREATEST, true);
 
+/** Greatest minus least of the usable values, simple bounds included; in the tag's unit. */
 export const range2: Aggregate = (view) => {
   const least = boundedExtreme(view, LEAST);
   const greatest = boundedExtreme(view, GREATEST);

@@ -63,6 +63,7 @@ export function packedRanges(parts: RunParts): PackedRange[] {
   return joined;
 }
 
+/** A summary as little-endian doubles in a fixed order, the inverse of what {@link PackedRuns} reads. */
 export function packRun(run: RunSummary): Uint8Array {
   const bytes = new Uint8Array(PACKED_RUN_BYTES);
   const view = new DataView(bytes.buffer);

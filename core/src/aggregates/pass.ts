@@ -28,6 +28,7 @@ export interface PassedIntervals {
 /** Told of each interval, in ascending time, once nothing that comes later can change it; then it is forgotten. */
 export type TakeInterval = (passed: PassedIntervals, interval: number) => void;
 
+/** What passes by once, in ascending time, laid under the intervals: each is settled as soon as its bounds are known. */
 export class AggregatePass implements PassedIntervals {
   private readonly open: (IntervalSums | null)[];
   /** Intervals below this one are settled. */

@@ -15,6 +15,7 @@ export interface AggregateResult {
 
 export type Aggregate = (view: IntervalView) => AggregateResult;
 
+/** The result of an interval without data: no value, Bad_NoData. @param time microseconds; its stamp. */
 export const noData = (view: IntervalView, time = view.begin): AggregateResult => ({
   time,
   value: NaN,

@@ -46,7 +46,9 @@ export function subtract(a: readonly Span[], b: readonly Span[]): Span[] {
   return rest;
 }
 
+/** The parts of sorted, disjoint spans that lie in a window. */
 export const clip = (spans: readonly Span[], window: Span): Span[] => intersect(spans, [window]);
 
+/** The length of disjoint spans together, in microseconds. */
 export const totalLength = (spans: readonly Span[]): number =>
   spans.reduce((sum, span) => sum + span.to - span.from, 0);

@@ -18,7 +18,9 @@ export function dateNumbers(
   return match && { first: match[1]!, second: Number(match[2]), third: match[3]! };
 }
 
+/** Whether a text is a time of day by itself, such as `14:05:03.5` or `2:05 PM`. */
 export const isTimeOfDay = (text: string): boolean => TIME_OF_DAY.test(text.trim());
+/** Whether a text is a date with a time of day behind it. */
 export const hasTimeOfDay = (text: string): boolean => CLOCK.exec(text.trim())?.[4] !== undefined;
 
 /**

@@ -83,6 +83,7 @@ function follow(runs: Map<string, Run[]>, key: string, time: number, newestFirst
   return current;
 }
 
+/** Says of one row after the other which of two instants its clock time means, by what {@link DoubledHours} found. */
 export class DoubledHourReader {
   private readonly passed = new Map<string, Run[]>();
 

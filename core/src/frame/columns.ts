@@ -45,6 +45,7 @@ function stepsAreExact(times: Float64Array): boolean {
   return true;
 }
 
+/** The inverse of {@link writeTimes}; microseconds. @throws FrameError where the bytes end early. */
 export function readTimes(input: ByteReader, n: number): Float64Array {
   const mode = input.byte();
   if (mode === RAW_TIMES) return new Float64Array(readPlanes(input, n, 8).buffer);
@@ -143,6 +144,7 @@ function fillHoles(values: Float64Array): { filled: Float64Array; holes: number[
   return { filled, holes };
 }
 
+/** Doubles in the shortest of several ways, each exact to the bit, NaN and −0 included. */
 export function writeValues(out: ByteWriter, values: Float64Array): void {
   const { filled, holes } = fillHoles(values);
   const flag = holes.length > 0 ? HOLES : 0;
@@ -193,6 +195,7 @@ export function writeValues(out: ByteWriter, values: Float64Array): void {
   writePlanes(out, new Uint8Array(copy.buffer), 8);
 }
 
+/** The inverse of {@link writeValues}. @throws FrameError for an unknown way, or where the bytes end early. */
 export function readValues(input: ByteReader, n: number): Float64Array {
   const mode = input.byte();
   const code = mode & 0x7f;
@@ -255,6 +258,7 @@ export function writeRuns(out: ByteWriter, column: Uint32Array | Uint8Array): vo
   }
 }
 
+/** Fills a column from run-length pairs. @throws FrameError where they are more or fewer than the column. */
 export function readRuns<Column extends Uint32Array | Uint8Array>(input: ByteReader, column: Column): Column {
   let i = 0;
   while (i < column.length) {
@@ -276,6 +280,7 @@ export function writeTags(out: ByteWriter, tags: Uint32Array): void {
   }
 }
 
+/** The inverse of {@link writeTags}. @throws FrameError where the bytes end early. */
 export function readTags(input: ByteReader, n: number): Uint32Array {
   const tags = new Uint32Array(n);
   const steps = input.zigzags(new Float64Array(n));

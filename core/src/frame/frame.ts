@@ -27,6 +27,7 @@ export const MAXIMUM_FRAME_SAMPLES = 1_000_000;
 /** Microseconds whose frame arithmetic stays exact: about the years 1685 to 2255. */
 export const MAXIMUM_TIME = 9_000_000_000_000_000;
 
+/** A frame of so many samples, all 0 and Good at 0, to be filled in. @param columns which of the optional ones it has. */
 export function emptyFrame(length = 0, columns: { tags?: boolean; origins?: boolean } = {}): Frame {
   return {
     tags: columns.tags ? new Uint32Array(length) : null,

@@ -8,6 +8,7 @@ export interface TextBook {
   textOf(position: number): string | null;
 }
 
+/** A list of texts in which each stands once, for the positions that a frame's samples hold. */
 export function textBook(): TextBook {
   const positions = new Map<string, number>();
   const texts: string[] = [];

@@ -69,8 +69,11 @@ export function severityOf(status: number): Severity {
   return status >>> 30 === 1 ? 'Uncertain' : 'Good';
 }
 
+/** Whether the two severity bits of a 32-bit status code are 00. */
 export const isGood = (status: number): boolean => (status & SEVERITY) === 0;
+/** Whether the severity bits are 10, or the reserved 11. */
 export const isBad = (status: number): boolean => status >>> 31 === 1;
+/** Whether the severity bits are 01. */
 export const isUncertain = (status: number): boolean => status >>> 30 === 1;
 
 /** The code without its sixteen information bits. */

@@ -2,6 +2,7 @@
 export const ORIGINS = ['live', 'buffered', 'backfilled', 'entered', 'corrected', 'derived', 'carried'] as const;
 export type Origin = (typeof ORIGINS)[number];
 
+/** The number by which an origin is kept. */
 export const originCode = (origin: Origin): number => ORIGINS.indexOf(origin);
 
 /** @throws RangeError when the number stands for no origin, as in a frame from a newer version. */

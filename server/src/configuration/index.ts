@@ -11,6 +11,7 @@ export interface Configuration {
   readonly catalogue: Catalogue;
 }
 
+/** Opens the configuration wing on the site's database. */
 export async function openConfiguration({ database }: Ground): Promise<Configuration> {
   const catalogue = new Catalogue(database);
   await catalogue.refresh();

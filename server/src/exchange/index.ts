@@ -11,6 +11,7 @@ export interface Exchange {
   readonly routes: Router;
 }
 
+/** Opens the exchange wing: files in. */
 export function openExchange(
   { settings, jobs }: Ground,
   { guard }: People,

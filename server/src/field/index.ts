@@ -19,6 +19,7 @@ export interface Field {
 /** What the collectors say is kept before anything else is opened: the archive asks whether a source is being watched. */
 export const openCollectors = (): Collectors => new Collectors();
 
+/** Opens the field wing: collectors and sources. */
 export function openField(
   { settings }: Ground,
   { guard }: People,

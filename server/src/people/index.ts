@@ -13,6 +13,7 @@ export interface People {
   readonly routes: Router;
 }
 
+/** Opens the people wing: accounts, sessions, keys, and the guard. */
 export async function openPeople({ database, settings }: Ground): Promise<People> {
   if (settings.WIDE_LEDGER_ADMIN_PASSWORD) await prepareAdministrator(database, settings.WIDE_LEDGER_ADMIN_PASSWORD);
   const guard = new Guard(database, keyFile(settings.WIDE_LEDGER_DATA, 'session.key'));

@@ -45,9 +45,7 @@ export function windowOfAddress(search: string, now: number): WindowState {
   };
 }
 
-export const useWindowState = create<WindowState>(() =>
-  windowOfAddress(globalThis.location?.search ?? '', Date.now()),
-);
+export const useWindowState = create<WindowState>(() => windowOfAddress(globalThis.location?.search ?? '', Date.now()));
 
 /** The window as it stands. A live one moves in steps, so that equal questions stay equal between two steps. */
 export function useWindow(): TimeWindow {

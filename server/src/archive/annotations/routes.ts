@@ -16,6 +16,7 @@ interface AnnotationRow {
   readonly written_at: Date;
 }
 
+/** Reading (scope `read`) and adding annotations, which stand in the store of their tag. */
 export function annotationRoutes(catalogue: Catalogue, stores: Stores, guard: Guard): Router {
   const router = Router();
 

@@ -34,6 +34,7 @@ interface OutageRow extends Outage {
   readonly within: boolean;
 }
 
+/** Watches, outages and what follows from them: strips and gaps. Times in microseconds since 1970. */
 export class Coverage {
   constructor(
     private readonly database: Database,

@@ -5,6 +5,7 @@ import { badRequest, echoWindow, resolveWindow } from '../../ground/index.ts';
 import { findTag, type Catalogue } from '../../configuration/index.ts';
 import type { Coverage } from './coverage.ts';
 
+/** Strips and gaps of a window, for all tags or one. */
 export function coverageRoutes(catalogue: Catalogue, coverage: Coverage, guard: Guard): Router {
   const router = Router();
 

@@ -28,6 +28,7 @@ type Listener = (samples: ReadonlyMap<number, Latest>) => void;
 /** Changes are handed on in batches, so that a hundred deliveries a second are four messages. */
 const BATCH_MILLISECONDS = 250;
 
+/** Each tag's latest sample in memory, and what changes for those who follow. */
 export class CurrentValues implements LatestValues {
   private readonly latestByTag = new Map<number, Latest>();
   private readonly recalled = new Set<number>();

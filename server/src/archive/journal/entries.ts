@@ -50,6 +50,7 @@ export interface Backlog {
   readonly last: number;
 }
 
+/** What the journal holds beyond a mark. @param mark number of the last posted entry. */
 export async function backlogAfter(home: Pool, mark: number): Promise<Backlog> {
   const { rows } = await home.query<Backlog>({
     name: 'backlog_after',

@@ -25,6 +25,7 @@ const dayOf = (date: Date): string => date.toISOString().slice(0, 10);
 /** For how long a request may stop between two of its entries. */
 const STUCK_MILLISECONDS = 10_000;
 
+/** The site's journal: entries are appended, once for each writer's number, and never changed. */
 export class Journal {
   private readyDays = '';
   private readonly listeners: ((frame: Frame) => void)[] = [];

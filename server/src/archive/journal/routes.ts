@@ -10,6 +10,7 @@ import type { Journal } from './journal.ts';
 
 const LARGEST_ENTRY = '64mb';
 
+/** Entries from collectors and links, and samples as JSON from programs and people. */
 export function journalRoutes(catalogue: Catalogue, journal: Journal, guard: Guard): Router {
   const router = Router();
 

@@ -23,6 +23,7 @@ interface RotationPlan {
   readonly before: string;
 }
 
+/** Long work on stores as jobs: moves of tags, retention, and the journal's rotation. */
 export class StoreKeeper {
   private timer: NodeJS.Timeout | null = null;
 
@@ -52,6 +53,7 @@ export class StoreKeeper {
     });
   }
 
+  /** Looks after the stores from now on, until {@link stop}. */
   start(): void {
     const look = (): void => {
       this.upkeep().catch((error: unknown) =>

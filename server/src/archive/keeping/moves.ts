@@ -196,12 +196,7 @@ async function insertRow(target: PoolClient, table: string, row: Record<string, 
  * written to the target is written by the connection that holds its mark.
  * @returns false where the target has to catch up first: it would post again what the source has posted already.
  */
-async function changeHands(
-  stores: Stores,
-  source: Pool,
-  target: Pool,
-  move: Move,
-): Promise<boolean> {
+async function changeHands(stores: Stores, source: Pool, target: Pool, move: Move): Promise<boolean> {
   const hold = (store: Pool, work: (client: PoolClient) => Promise<boolean>): Promise<boolean> =>
     inTransaction(store, async (client) => {
       await takeMark(client, { wait: true });

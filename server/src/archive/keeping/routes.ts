@@ -18,6 +18,7 @@ export interface StoreSite {
   readonly keeper: StoreKeeper;
 }
 
+/** Stores, their retention with its preview, and moves of tags between them. */
 export function storeRoutes({ ground, guard, catalogue, stores, keeper }: StoreSite): Router {
   const router = Router();
   const { database, seal, schemaFolder, log } = ground;

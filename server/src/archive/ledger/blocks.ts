@@ -93,6 +93,7 @@ export async function readBlocks(
   return blocks;
 }
 
+/** A block's name in a map: its tag and its first microsecond. */
 export const keyOf = ({ tag, first }: BlockKey): string => `${tag}@${first}`;
 
 const BLOCK_COLUMNS = [
@@ -160,6 +161,7 @@ export interface Modified extends Displaced {
 /** PostgreSQL's texts hold no U+0000, which older entries may hold: it is kept as its symbol. */
 const withoutNul = (text: string): string => text.replaceAll('\0', '\u2400');
 
+/** Adds old values to the modified history, in the transaction that displaced them. */
 export async function keepModified(client: PoolClient, modified: readonly Modified[]): Promise<void> {
   if (modified.length === 0) return;
   await client.query(

@@ -28,6 +28,7 @@ const keyOf = (tag: number, month: number): string => `${tag} ${month}`;
 /** The table of a part. Parts are made here and in SQL only: `rest`, or YYYYMM. */
 export const blockTable = (part: string): string => `ledger_block_${part}`;
 
+/** Where a store keeps tags' months, as far as it is known to one who posts there or moves a tag there. */
 export class LedgerParts {
   private readonly known = new Map<string, string>();
   private layout: number | null = null;

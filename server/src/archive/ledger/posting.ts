@@ -45,6 +45,7 @@ const isPassing = (error: unknown): boolean => {
   );
 };
 
+/** One store's posting: runs by itself between {@link Posting.start} and {@link Posting.stop}, or batch by batch. */
 export class Posting {
   private stopped = false;
   private running: Promise<void> = Promise.resolve();

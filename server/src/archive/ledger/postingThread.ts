@@ -11,6 +11,7 @@ interface Expectation {
 /** Posting within this time is usual. */
 const LATE_MILLISECONDS = 30_000;
 
+/** Posting in a thread of its own, so that it never holds up the server; one that ends is told as a failure. */
 export class PostingThread {
   private readonly worker: Worker;
   private readonly expected = new Map<number, Expectation>();

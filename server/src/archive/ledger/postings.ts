@@ -5,6 +5,7 @@ import { Posting } from './posting.ts';
 
 const NEW_STORES_MILLISECONDS = 2_000;
 
+/** The postings of all stores, those registered later included. */
 export class Postings {
   private readonly postings = new Map<number, Posting>();
   private timer: NodeJS.Timeout | null = null;

@@ -11,6 +11,7 @@ import { findTag, type Catalogue, type TagRow } from '../../configuration/index.
 import { admitSamples } from '../journal/admission.ts';
 import type { Journal } from '../journal/journal.ts';
 
+/** Correcting and removing samples, with a reason; what stood before goes to the modified history. */
 export function correctionRoutes(
   catalogue: Catalogue,
   stores: Stores,

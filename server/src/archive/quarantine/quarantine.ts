@@ -25,6 +25,7 @@ interface QuarantineRow {
   readonly at: Date;
 }
 
+/** Entries that could not be posted, kept whole until a person decides. */
 export class Quarantine {
   constructor(
     private readonly database: Database,

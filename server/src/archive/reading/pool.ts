@@ -33,6 +33,7 @@ function askFor(port: MessagePort, running: Promise<void>, signal: AbortSignal):
     });
 }
 
+/** Threads that compute answers: a few readings at a time in each, the rest wait. */
 export class ReadingPool {
   private readonly pool: Piscina<ReadTask, void>;
 
@@ -72,6 +73,7 @@ export class ReadingPool {
     }
   }
 
+  /** Ends the threads; readings on their way fail. */
   async close(): Promise<void> {
     await this.pool.destroy();
   }

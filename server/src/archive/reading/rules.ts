@@ -62,6 +62,7 @@ export function unitOf(
 /** What a request says otherwise than the tag and the standard. */
 export type Override = { [Key in keyof AggregateConfiguration]?: AggregateConfiguration[Key] | undefined };
 
+/** How a tag's values are aggregated: its own settings, overridden by what the request says. @throws ProblemError where the percentages do not go together. */
 export function configurationFor(tag: TagRow, override: Override): AggregateConfiguration {
   const own = tag.aggregateConfiguration ?? {};
   const standard = DEFAULT_CONFIGURATION;
@@ -93,6 +94,7 @@ export function checkAggregates(tags: readonly ReadTag[], aggregates: readonly A
   );
 }
 
+/** A window cut into intervals. @throws ProblemError where the interval is none, or there would be too many. */
 export function bucketsFor(window: Span, interval: string, zone: string): Bucket[] {
   const parsed = parseInterval(interval);
   if (!parsed) {

@@ -77,6 +77,7 @@ export async function openTagLedger(
   }
 }
 
+/** One tag's history in one snapshot: blocks of the ledger, then what the journal holds beyond them. */
 export class TagLedger {
   /** Not yet posted samples in time order, those that say "removed" included. */
   private readonly waiting: Frame;

@@ -22,6 +22,7 @@ interface Month {
   readonly part: string;
 }
 
+/** The tables that hold a tag's months, opened a few at a time, so that a long reading holds few locks. */
 export class TagTables {
   private known: Promise<Month[]> | null = null;
   private readonly locked = new Set<string>();

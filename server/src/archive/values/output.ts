@@ -31,9 +31,11 @@ export function outputValue(
   return Number.isFinite(value) ? value : String(value);
 }
 
+/** A sample's value in its tag's type: number, text, true or false; null where it has none. */
 export const valueAt = (tag: Typed, frame: Frame, index: number): SampleOutput['value'] =>
   outputValue(tag, frame.values[index]!, textAt(frame, index), frame.status[index]!, wholeAt(frame, index));
 
+/** A sample as answers show it: time as an instant in UTC, value, status and its words. */
 export function outputSample(
   tag: Typed,
   time: number,

@@ -52,6 +52,7 @@ function matches(row: TagRow, words: readonly string[]): boolean {
   return words.every((word) => text.includes(word));
 }
 
+/** Tags: searching by pages, reading one, creating many at once with a result for each, changing one. */
 export function tagRoutes(catalogue: Catalogue, values: LatestValues, guard: Guard): Router {
   const router = Router();
 

@@ -54,6 +54,7 @@ const emptyReport = (): ImportReport => ({
   reasons: [],
 });
 
+/** Files on their way into the archive: kept, understood, rehearsed, and written as a job that goes on after a restart. */
 export class Imports {
   private readonly folder: string;
 

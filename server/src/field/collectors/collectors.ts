@@ -10,6 +10,7 @@ interface Kept {
   readonly at: number;
 }
 
+/** What collectors last said of themselves and their sources, and path checks on their way to them. In memory only. */
 export class Collectors {
   private readonly reports = new Map<string, Kept>();
   private readonly waiting = new Map<
@@ -41,6 +42,7 @@ export class Collectors {
     }));
   }
 
+  /** What was last said of a source, and when; nulls where nobody has said anything since the server started. */
   stateOf(sourceId: number): { state: SourceState | null; reportedAt: string | null } {
     for (const { report, at } of this.reports.values()) {
       const state = report.sources.find((one) => one.source === sourceId);

@@ -22,6 +22,7 @@ export function configurationOf(catalogue: Catalogue): CollectorConfiguration {
   };
 }
 
+/** What collectors ask and tell: configuration, reports, the answers to path checks. */
 export function collectorRoutes(catalogue: Catalogue, collectors: Collectors, guard: Guard): Router {
   const router = Router();
   router.get('/collector/configuration', guard.needs('collect'), async (_request, response) => {

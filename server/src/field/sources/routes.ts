@@ -17,6 +17,7 @@ export function sourcesWithState(catalogue: Catalogue, collectors: Collectors): 
   }));
 }
 
+/** Sources: listing with their state, adding one, and walking the path to one. */
 export function sourceRoutes(catalogue: Catalogue, collectors: Collectors, guard: Guard): Router {
   const router = Router();
   router.get('/sources', guard.needs('read'), async (_request, response) => {

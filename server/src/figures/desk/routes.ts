@@ -25,6 +25,7 @@ export interface DeskSite {
   readonly collectors: Collectors;
 }
 
+/** The desk's answer, health for programs, and the places where all is counted. */
 export function deskRoutes({ ground, guard, catalogue, archive, collectors }: DeskSite): Router {
   const router = Router();
   const { settings, database, jobs } = ground;

@@ -6,6 +6,7 @@ import swagger from 'swagger-ui-express';
 import type { z } from 'zod';
 import { CALLS } from './calls.ts';
 
+/** The HTTP interface as OpenAPI 3.1, out of the same shapes that check requests. */
 export function describeInterface(version: string): object {
   const registry = new OpenAPIRegistry();
   const json = (schema: z.ZodType) => ({ content: { 'application/json': { schema } } });

@@ -16,8 +16,10 @@ export class ProblemError extends Error {
   }
 }
 
+/** 400 with a sentence that says what, where, and what to do. @param code short and stable, for programs. */
 export const badRequest = (detail: string, code?: string): ProblemError =>
   new ProblemError(400, 'This request cannot be answered', detail, code);
+/** 404 with a sentence. */
 export const notFound = (detail: string): ProblemError => new ProblemError(404, 'Not found', detail);
 
 /** Connection faults of PostgreSQL and of the socket below it: the answer is "later", not "never". */
@@ -46,6 +48,7 @@ export function sentenceOf(error: ZodError): string {
     .join(' ');
 }
 
+/** Answers every error as a problem document; what nobody foresaw is logged and told as a 500 without its inside. */
 export function problemHandler(log: Logger): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
     if (response.headersSent) {

@@ -20,6 +20,7 @@ export function resolveWindow(given: { from: string; to: string }): Span {
   return { from: end('from'), to: end('to') };
 }
 
+/** A window as answers repeat it: instants in UTC. */
 export const echoWindow = ({ from, to }: Span): { from: string; to: string } => ({
   from: formatInstant(from),
   to: formatInstant(to),

@@ -26,6 +26,7 @@ const RENEW_MILLISECONDS = 4_000;
 const SWEEP_MILLISECONDS = 2_000;
 const LONGEST_PAUSE_SECONDS = 60;
 
+/** Long work of every kind: one row, one worker at a time, in steps, through kills and restarts. */
 export class Jobs {
   private readonly pool: Pool;
   private readonly boss: PgBoss;

@@ -17,6 +17,7 @@ export function keyFile(dataFolder: string, name: string): Uint8Array {
   return new Uint8Array(readFileSync(file));
 }
 
+/** Encrypts secrets at rest with the site's key (AES-256-GCM). Opening with another key, or what was changed, throws. */
 export class Seal {
   constructor(private readonly key: Uint8Array) {}
 

@@ -21,6 +21,7 @@ export function visitorOf(request: Request): Session {
   return visitor;
 }
 
+/** Who makes a request: by the signed cookie of a session or by an access key, and with which scopes. */
 export class Guard {
   /** Keys seen lately, so that a collector's hundred requests a second cost no query each. */
   private readonly knownKeys = new Map<string, { session: Session | null; until: number }>();
@@ -30,6 +31,7 @@ export class Guard {
     private readonly secret: Uint8Array,
   ) {}
 
+  /** The signed token of a session, for its cookie. */
   sign(session: Session): Promise<string> {
     return new SignJWT({ scopes: session.scopes })
       .setProtectedHeader({ alg: 'HS256' })

@@ -11,6 +11,7 @@ import { modifiedAnswer } from './modified.ts';
 import { processedAnswer } from './processed.ts';
 import { rawAnswer } from './raw.ts';
 
+/** The answer to any reading, piece by piece in its format. @throws ProblemError before the first piece where the request cannot be met. */
 export function answer(stores: Stores, request: ReadRequest, asker: Asker): AsyncGenerator<Chunk> {
   if (request.kind === 'envelope') return envelopeAnswer(stores, request, asker);
   const tables = tablesOf(stores, request, asker);

@@ -7,6 +7,7 @@ import type { AtTimesRequest, ReadTag, Asker } from '../requests.ts';
 import { TAG_COLUMN, resultColumns } from './columns.ts';
 import { piecesOf } from './pieces.ts';
 
+/** A row for each tag and time asked for, interpolated or held as the tag is. */
 export function atTimesAnswer(stores: Stores, request: AtTimesRequest, asker: Asker): Answer {
   const { named } = request;
   return {

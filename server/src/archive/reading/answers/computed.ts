@@ -47,6 +47,7 @@ const STATE_COLUMNS: readonly Column[] = [
   { name: 'states', kind: 'json' },
 ];
 
+/** Counters, integrals, rates and state times: rows of intervals, each with its status. */
 export function computedAnswer(stores: Stores, request: ComputedRequest, asker: Asker): Answer {
   const [tag] = request.tags;
   const withStates = request.computation === 'states' || request.computation === 'onTime';

@@ -15,6 +15,7 @@ const columnsOf = (tags: readonly ReadTag[]): Column[] => [
   { name: 'reason', kind: 'text' },
 ];
 
+/** Displaced samples of a window with who, when and why. */
 export function modifiedAnswer(stores: Stores, request: ModifiedRequest, asker: Asker): Answer {
   const { named } = request;
   return {

@@ -3,6 +3,7 @@ import type { Stores } from '../../stores/stores.ts';
 import { AskerLeft, type ReadTag, type Asker } from '../requests.ts';
 import { openTagLedger, type Piece, type PieceReader, type TagLedger } from '../tagLedger.ts';
 
+/** A ledger's pieces as series and summaries, the way that passes in core take them. */
 export async function* piecesOf(
   stores: Stores,
   tag: ReadTag,

@@ -93,6 +93,7 @@ const TAGS_AT_ONCE = 4;
 /** Rows of a wide table that are written at a time. */
 const ROWS_AT_ONCE = 256;
 
+/** Aggregates of one tag: a row for each interval and aggregate. */
 export function processedAnswer(stores: Stores, request: ProcessedRequest, asker: Asker): Answer {
   const answer = { list: 'rows', head: request.echo, foot: () => ({}) };
   if (request.single) return { ...answer, tables: [singleTable(stores, request, asker)] };

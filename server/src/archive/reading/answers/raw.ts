@@ -8,6 +8,7 @@ import { TAG_COLUMN, sampleColumns } from './columns.ts';
 import { EVERY_SAMPLE } from '../tagLedger.ts';
 import { askLedger, piecesOf } from './pieces.ts';
 
+/** Raw samples of a window, with the mark for the next page where there are more. */
 export function rawAnswer(stores: Stores, request: RawRequest, asker: Asker): Answer {
   const { named } = request;
   const foot: { next?: string } = {};

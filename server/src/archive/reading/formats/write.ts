@@ -13,6 +13,7 @@ const WRITERS: Record<Format, (answer: Answer) => AsyncGenerator<Chunk>> = {
   parquet: writeParquet,
 };
 
+/** An answer in a file format, as a stream of bytes or texts that holds little in memory. */
 export const writeAnswer = (answer: Answer, format: Format): AsyncGenerator<Chunk> => WRITERS[format](answer);
 
 export const MEDIA_TYPES: Record<Format, string> = {
