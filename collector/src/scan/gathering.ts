@@ -35,7 +35,7 @@ export class Gathering {
     else this.watches.push(span);
   }
 
-  /** A span in which it was not, with its cause. */
+  /** A span in which it was not, with its cause; the same one told again, grown longer, takes the place of the first. */
   outage(span: OutageSpan): void {
     this.outages = this.outages.filter(
       (one) => one.source !== span.source || one.tag !== span.tag || one.from !== span.from,
