@@ -37,3 +37,7 @@ export * from './files/doubledHours.ts';
 export * from './files/numbers.ts';
 export * from './files/qualities.ts';
 export * from './files/columns.ts';
+export * from './configuration/definitions.ts';
+export * from './configuration/diff.ts';
+export * from './configuration/merge.ts';
+export * from './configuration/duty.ts';

@@ -64,8 +64,14 @@ describe('the quarantine', () => {
 
 describe('a file’s columns', () => {
   type Column = ImportedFile['columns'][number];
-  const column = (changes: Partial<Column>): Column =>
-    ({ name: 'C', role: 'ignored', examples: [], sentence: '', doubtful: false, ...changes }) as Column;
+  const column = (changes: Partial<Column>): Column => ({
+    name: 'C',
+    role: 'ignored',
+    examples: [],
+    sentence: '',
+    doubtful: false,
+    ...changes,
+  });
   const show = (changes: Partial<Column>): Partial<Column>[] => {
     const server = new StandInServer();
     server.on('GET /tags', () => ({ tags: [] }));
@@ -85,7 +91,7 @@ describe('a file’s columns', () => {
     expect(changed).toEqual([{ role: 'value' }]);
   });
   test('of times are read by an order, and the hour that the clock shows twice by what is said of it', () => {
-    const changed = show({ role: 'time', time: { kind: 'clock', order: 'undecided' } as Column['time'] & object });
+    const changed = show({ role: 'time', time: { kind: 'clock', order: 'undecided' } });
     choose('How C is read', 'dmy');
     choose('The doubled hour of C', 'second');
     expect(changed).toEqual([
