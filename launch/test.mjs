@@ -55,6 +55,8 @@ await tellTrouble(async () => {
         TEST_DATABASE_URL: cluster.url,
         TEST_POSTGRES_PROGRAMS: programs,
         SE_OFFLINE: 'true',
+        // Building the interface sets it to what a browser gets.
+        NODE_ENV: 'test',
       },
     );
   } finally {

@@ -2,7 +2,7 @@
 import { GAP_CAUSES, ORIGINS } from '@wide-ledger/core';
 import { z } from 'zod';
 import { newSource, pathCheck, sourceState } from './sources.ts';
-import { collection } from './tags.ts';
+import { reading } from './tags.ts';
 
 export const configuredTag = z.object({
   id: z.number().int(),
@@ -10,7 +10,7 @@ export const configuredTag = z.object({
   type: z.string(),
   low: z.number().nullable(),
   high: z.number().nullable(),
-  collection,
+  reading,
 });
 export type ConfiguredTag = z.infer<typeof configuredTag>;
 

@@ -25,6 +25,8 @@ export const coverageRow = z.object({
   source: z.string(),
   sourceId: z.number(),
   tag: z.string().nullable(),
+  /** When it was meant to be collected: in force, with a source, and not paused. */
+  duty: z.array(z.object({ from: z.string(), to: z.string() })),
   spans: z.array(originSpan),
   gaps: z.array(gap),
   watchedPercent: z.number(),

@@ -1,21 +1,10 @@
 /** Tags: what is collected, how it is read, and how it is kept. */
-import { REGISTER_TYPES, WORD_ORDERS } from '@wide-ledger/core';
 import { z } from 'zod';
 import { sampleOutput, tagName } from './common.ts';
+import { sourceAddress } from './kinds/index.ts';
 
 export const TAG_TYPES = ['real', 'integer', 'boolean', 'text', 'state'] as const;
 export type TagType = (typeof TAG_TYPES)[number];
-
-export const MODBUS_AREAS = ['coil', 'discrete', 'input', 'holding'] as const;
-
-/** Where a value lies in a Modbus device. Addresses count from 0, as on the wire. */
-export const modbusAddress = z.strictObject({
-  area: z.enum(MODBUS_AREAS),
-  address: z.number().int().min(0).max(65535),
-  type: z.enum(REGISTER_TYPES).default('uint16'),
-  order: z.enum(WORD_ORDERS).default('ABCD'),
-});
-export type ModbusAddress = z.infer<typeof modbusAddress>;
 
 export const deadband = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('none') }),
@@ -23,19 +12,51 @@ export const deadband = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('percent'), percent: z.number().min(0).max(100) }),
 ]);
 
-/** How a collector reads and keeps a tag. */
-export const collection = z.strictObject({
+export const scaling = z.strictObject({
+  factor: z.number().default(1),
+  offset: z.number().default(0),
+  places: z.number().int().min(0).max(12).optional(),
+});
+
+/** The settings of reading and keeping that a pace holds and a tag may depart from. */
+export const paceSettings = z.strictObject({
+  intervalMilliseconds: z.number().int().min(50).max(86_400_000).meta({ title: 'Interval', description: 'ms' }),
+  aligned: z.boolean().meta({ title: 'Aligned to the clock' }),
+  deadband: deadband.meta({ title: 'Deadband' }),
+  longestSilenceSeconds: z.number().int().positive().nullable().meta({ title: 'Longest silence', description: 's' }),
+});
+export type PaceSettings = z.infer<typeof paceSettings>;
+
+/** How a tag without a pace is read where nothing else is said. */
+export const DEFAULT_PACE: PaceSettings = {
+  intervalMilliseconds: 1000,
+  aligned: true,
+  deadband: { kind: 'none' },
+  longestSilenceSeconds: null,
+};
+
+/** How a collector reads and keeps a tag: where it is, and all settings, its pace's included. */
+export const reading = paceSettings.extend({ address: sourceAddress, scaling: scaling.optional() });
+export type Reading = z.infer<typeof reading>;
+
+/** The same as people and programs give it: by the names of source and pace, settings left out as the pace has them. */
+export const collection = paceSettings.partial().extend({
   source: z.string().meta({ description: 'name of the source' }),
-  address: modbusAddress,
-  intervalMilliseconds: z.number().int().min(50).max(86_400_000).default(1000),
-  aligned: z.boolean().default(true),
-  scaling: z
-    .strictObject({ factor: z.number(), offset: z.number(), places: z.number().int().min(0).max(12).optional() })
-    .optional(),
-  deadband: deadband.default({ kind: 'none' }),
-  longestSilenceSeconds: z.number().int().positive().nullable().default(null),
+  address: sourceAddress,
+  scaling: scaling.optional(),
+  pace: z.string().optional().meta({ description: 'name of the pace; settings given beside it depart from it' }),
+  paused: z.boolean().optional(),
 });
 export type Collection = z.infer<typeof collection>;
+
+/** The same as it is shown: every setting as it is in force. */
+export const collectionOutput = reading.extend({
+  source: z.string(),
+  pace: z.string().nullable(),
+  /** The settings in which the tag departs from its pace. */
+  departures: z.array(z.string()),
+  paused: z.boolean(),
+});
 
 /** How a tag's aggregates are computed where a request does not say; what is left out is the standard's default. */
 export const tagAggregateConfiguration = z
@@ -121,8 +142,10 @@ export const tag = z.object({
   high: z.number().nullable(),
   states: z.record(z.string(), z.string()).nullable(),
   sourceId: z.number().int().nullable(),
-  collection: collection.nullable(),
+  collection: collectionOutput.nullable(),
   inForceSince: z.string(),
+  /** In force, or retired: its history stays. */
+  retired: z.boolean(),
   store: z.string(),
   aggregateConfiguration: tagAggregateConfiguration.nullable(),
   counter: counterNature.nullable(),

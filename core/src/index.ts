@@ -41,3 +41,5 @@ export * from './configuration/definitions.ts';
 export * from './configuration/diff.ts';
 export * from './configuration/merge.ts';
 export * from './configuration/duty.ts';
+export * from './configuration/check.ts';
+export * from './configuration/effects.ts';

@@ -69,15 +69,18 @@ CREATE VIEW history.coverage AS
 CREATE VIEW history.gap AS
   SELECT s.name AS source, NULL::text AS tag, history.instant(lower(g.span)) AS since, history.instant(upper(g.span)) AS until,
          coalesce(o.cause, 'unknown') AS cause, o.sentence, coalesce(o.recoverable, false) AS recoverable
-  FROM (SELECT source_id, (extract(epoch FROM min(in_force_since)) * 1000000)::bigint AS since
-          FROM public.tag WHERE source_id IS NOT NULL GROUP BY source_id) AS due
+  FROM (SELECT d.source_id, range_agg(int8range(d.since, coalesce(d.until, 9000000000000000))) * o.spans AS spans
+          FROM (SELECT source_id, since, until FROM public.duty GROUP BY 1, 2, 3) AS d
+          JOIN (SELECT source_id, range_agg(int8range(since, coalesce(until, 9000000000000000))) AS spans
+                FROM public.source_duty GROUP BY source_id) AS o ON o.source_id = d.source_id
+          GROUP BY d.source_id, o.spans) AS due
   JOIN public.source s ON s.id = due.source_id
   CROSS JOIN LATERAL (SELECT coalesce(range_agg(int8range(w.since, w.until)), '{}'::int8multirange)
                         - coalesce((SELECT range_agg(int8range(x.since, x.until)) FROM public.outage x
                             WHERE x.source_id = due.source_id AND x.tag_id = 0 AND x.within_watch AND x.until > x.since), '{}'::int8multirange) AS spans
                       FROM public.watch w WHERE w.source_id = due.source_id AND w.until > w.since) AS watched
-  CROSS JOIN LATERAL unnest(int8multirange(int8range(due.since, greatest(due.since,
-    ((extract(epoch FROM now()) - 4) * 1000000)::bigint))) - coalesce(watched.spans, '{}'::int8multirange)) AS g(span)
+  CROSS JOIN LATERAL unnest(due.spans * int8multirange(int8range(NULL, ((extract(epoch FROM now()) - 4) * 1000000)::bigint))
+    - coalesce(watched.spans, '{}'::int8multirange)) AS g(span)
   LEFT JOIN LATERAL (SELECT x.cause, x.sentence, x.recoverable FROM public.outage x
     WHERE x.source_id = due.source_id AND x.tag_id = 0 AND x.since < upper(g.span)
       AND coalesce(x.until, upper(g.span)) > lower(g.span)

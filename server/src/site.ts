@@ -46,7 +46,7 @@ export async function openSite(
 ): Promise<Site> {
   const ground = await openGround(settings, schemaFolder, log);
   const people = await openPeople(ground);
-  const configuration = await openConfiguration(ground);
+  const configuration = await openConfiguration(ground, people);
   const collectors = openCollectors();
   const archive = await openArchive(ground, people, configuration, programs, (source) => collectors.isArriving(source));
   const field = openField(ground, people, configuration, collectors);
@@ -66,12 +66,14 @@ export async function openSite(
   // Entries are binary and read by their own route; everything else is JSON.
   api.use('/samples', express.json({ limit: '64mb' }));
   api.use('/tags', express.json({ limit: '64mb' }));
+  api.use('/drafts', express.json({ limit: '64mb' }));
   api.use(express.json({ type: 'application/json', limit: '2mb' }));
   api.use(
     refuseUnknownParameters,
     documentRoutes(VERSION),
     jobRoutes(ground.jobs, (scope) => people.guard.needs(scope)),
     people.routes,
+    configuration.routes,
     archive.routes,
     field.routes,
     exchange.routes,

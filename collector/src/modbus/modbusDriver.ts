@@ -160,7 +160,7 @@ export class ModbusDriver implements Driver, Line {
 const bitsOf = (bits: readonly (number | boolean)[]): boolean[] => Array.from(bits, Boolean);
 
 function readingOf(tag: ConfiguredTag, start: number, data: Uint8Array | readonly boolean[]): Reading {
-  const { address, scaling } = tag.collection;
+  const { address, scaling } = tag.reading;
   const at = address.address - start;
   const raw = isBitArea(address.area)
     ? Number(data[at])

@@ -39,7 +39,7 @@ export interface Refusals {
 /** Nothing refused yet. */
 export const NO_REFUSALS: Refusals = { refused: new Set(), strict: new Set() };
 
-const placeOf = ({ collection: { address } }: ConfiguredTag): { address: number; length: number } => ({
+const placeOf = ({ reading: { address } }: ConfiguredTag): { address: number; length: number } => ({
   address: address.address,
   length: isBitArea(address.area) ? 1 : registersOf(address.type),
 });
@@ -47,7 +47,7 @@ const placeOf = ({ collection: { address } }: ConfiguredTag): { address: number;
 /** As few requests as the limits, and what was learnt of the device, allow. */
 export function planRequests(tags: readonly ConfiguredTag[], { refused, strict }: Refusals): ReadRequest[] {
   return AREAS.flatMap((area) => {
-    const here = tags.filter((tag) => tag.collection.address.area === area);
+    const here = tags.filter((tag) => tag.reading.address.area === area);
     const spans = (wanted: readonly ConfiguredTag[], spare: number): AddressSpan<ConfiguredTag>[] =>
       groupIntoSpans(wanted, placeOf, MOST[area], spare);
     const together = spans(

@@ -102,6 +102,10 @@ export class SourceWatcher {
   /** Takes a new version of the tags without letting go of the connection: unchanged tags see no gap. */
   update(source: ConfiguredSource, version: number): void {
     this.report();
+    const staying = new Set(source.tags.map(({ id }) => id));
+    const leaving = [...this.byId.keys()].filter((id) => !staying.has(id));
+    // Nobody reads them any more: no reader is to take their last value for the present.
+    this.markMissing(leaving, Math.max(this.nowMicros(), (this.watchedUntil ?? 0) + 1), Status.BadOutOfService);
     this.source = source;
     this.version = version;
     this.arrange(source.tags);
@@ -114,7 +118,7 @@ export class SourceWatcher {
     this.byId = new Map(tags.map((tag) => [tag.id, tag]));
     const groups = new Map<string, Group>();
     for (const tag of tags) {
-      const { intervalMilliseconds: interval, aligned } = tag.collection;
+      const { intervalMilliseconds: interval, aligned } = tag.reading;
       const key = `${interval} ${aligned}`;
       const before = old.find((one) => one.interval === interval && one.aligned === aligned);
       const { timing, beats } = before ?? { timing: new Timing(), beats: new Beats(interval * 1000) };
@@ -251,7 +255,7 @@ export class SourceWatcher {
     this.readCount++;
     this.noteFault(reading, stamp);
     const sample = { time: reading.sourceTime ?? stamp, value: reading.value, status: reading.status };
-    const { deadband, longestSilenceSeconds } = tag.collection;
+    const { deadband, longestSilenceSeconds } = tag.reading;
     const range = tag.low !== null && tag.high !== null ? { low: tag.low, high: tag.high } : null;
     const silence = longestSilenceSeconds === null ? null : longestSilenceSeconds * SECOND;
     const last = this.lastKept.get(tag.id);

@@ -76,10 +76,12 @@ const configuration = (): object => ({
           type: 'real',
           low: null,
           high: null,
-          collection: {
-            source: 'S',
+          reading: {
             address: { area: point!.area, address: point!.address, type: point!.register, order: point!.order },
             intervalMilliseconds: 100,
+            aligned: true,
+            deadband: { kind: 'none' },
+            longestSilenceSeconds: null,
           },
         },
       ],

@@ -32,8 +32,7 @@ const tags: ConfiguredTag[] = THORNMERE.points.map((point, index) => ({
   type: point.type,
   low: point.low,
   high: point.high,
-  collection: {
-    source: 'Thornmere',
+  reading: {
     address: { area: point.area, address: point.address, type: point.register, order: point.order },
     intervalMilliseconds: point.intervalMilliseconds,
     aligned: true,
@@ -63,9 +62,9 @@ describe('a Modbus source', () => {
     const wrong: ConfiguredTag = {
       ...tags[0]!,
       id: 99,
-      collection: { ...tags[0]!.collection, address: { area: 'coil', address: 3, type: 'uint16', order: 'ABCD' } },
+      reading: { ...tags[0]!.reading, address: { area: 'coil', address: 3, type: 'uint16', order: 'ABCD' } },
     };
-    const coils = tags.filter((tag) => tag.collection.address.area === 'coil');
+    const coils = tags.filter((tag) => tag.reading.address.area === 'coil');
     const readings = await driver.read([...coils, wrong]);
     driver.close();
     const refused = readings.find((reading) => reading.tag === 99)!;

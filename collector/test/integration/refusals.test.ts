@@ -75,8 +75,7 @@ const tagAt = (address: number, over: Partial<ConfiguredTag> = {}): ConfiguredTa
   type: 'integer',
   low: null,
   high: null,
-  collection: {
-    source: 'D',
+  reading: {
     address: { area: 'holding', address, type: 'uint16', order: 'ABCD' },
     intervalMilliseconds: 1000,
     aligned: true,
@@ -150,7 +149,7 @@ test('a fault of the device itself is no reason to split', async () => {
 
 test('a tag of whole numbers that reads a register of fractions is told once as its fault', async () => {
   const [reading] = await driver.read([
-    tagAt(0, { collection: { ...tagAt(0).collection, scaling: { factor: 0.5, offset: 0.25 } } }),
+    tagAt(0, { reading: { ...tagAt(0).reading, scaling: { factor: 0.5, offset: 0.25 } } }),
   ]);
   expect(reading).toMatchObject({
     status: Status.BadTypeMismatch,

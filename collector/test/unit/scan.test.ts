@@ -12,8 +12,7 @@ const tag = (
   type: 'real',
   low: null,
   high: null,
-  collection: {
-    source: 's',
+  reading: {
     address: { area, address, type, order: 'ABCD' },
     intervalMilliseconds: 1000,
     aligned: true,

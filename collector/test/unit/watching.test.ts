@@ -62,8 +62,7 @@ const sourceOf = (intervals: readonly number[]): ConfiguredSource => ({
     type: 'real',
     low: null,
     high: null,
-    collection: {
-      source: 'S',
+    reading: {
       address: { area: 'holding', address: i, type: 'uint16', order: 'ABCD' },
       intervalMilliseconds,
       aligned: true,

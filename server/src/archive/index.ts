@@ -48,7 +48,7 @@ export interface Archive {
 export async function openArchive(
   ground: Ground,
   { guard }: People,
-  { catalogue }: Configuration,
+  { catalogue, forcing }: Configuration,
   programs: ThreadPrograms,
   isArriving: (source: number) => boolean,
 ): Promise<Archive> {
@@ -67,15 +67,16 @@ export async function openArchive(
   const threadSettings = { databaseUrl: settings.DATABASE_URL, sealKey, logLevel: settings.WIDE_LEDGER_LOG };
   const reading = new ReadingPool(programs.reading, threadSettings);
   const posting = new PostingThread(programs.posting, threadSettings);
-  const keeper = new StoreKeeper(stores, catalogue, jobs, settings.WIDE_LEDGER_JOURNAL_DAYS, log);
+  const keeper = new StoreKeeper(stores, forcing, jobs, settings.WIDE_LEDGER_JOURNAL_DAYS, log);
+  forcing.register(keeper.followingConfiguration());
   const routes = Router().use(
     journalRoutes(catalogue, journal, guard),
     liveRoutes(catalogue, current, guard),
-    tagRoutes(catalogue, current, guard),
+    tagRoutes(forcing, current, guard),
     readingRoutes(catalogue, coverage, reading, guard),
     correctionRoutes(catalogue, stores, journal, current, guard),
     annotationRoutes(catalogue, stores, guard),
-    storeRoutes({ ground, guard, catalogue, stores, keeper }),
+    storeRoutes({ ground, guard, forcing, stores }),
     quarantineRoutes(quarantine, catalogue, guard),
     coverageRoutes(catalogue, coverage, guard),
   );

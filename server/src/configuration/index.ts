@@ -1,19 +1,39 @@
 /** The configuration wing: what is meant to be. */
+import { Router } from 'express';
 import type { Ground } from '../ground/index.ts';
-import { Catalogue } from './tags/catalogue.ts';
+import type { People } from '../people/index.ts';
+import { Catalogue } from './catalogue/catalogue.ts';
+import { definitionRoutes } from './definitions/routes.ts';
+import { Drafts } from './drafts/drafts.ts';
+import { draftRoutes } from './drafts/routes.ts';
+import { Forcing } from './force/forcing.ts';
+import { versionRoutes } from './versions/routes.ts';
 
 export { EMBEDDED, type DeclaredStore } from './stores/declared.ts';
-export { type Catalogue, type SourceRow, type TagRow } from './tags/catalogue.ts';
+export { type Catalogue, type SourceRow, type TagRow } from './catalogue/catalogue.ts';
+export { bodiesInForce, keyOf, newIds } from './definitions/definitions.ts';
+export { type Forcing } from './force/forcing.ts';
 export { findTag } from './tags/find.ts';
-export { tagRoutes, type LatestValues } from './tags/routes.ts';
+export { type LatestValues } from './tags/describe.ts';
+export { tagRoutes } from './tags/routes.ts';
 
 export interface Configuration {
   readonly catalogue: Catalogue;
+  /** The one way in. */
+  readonly forcing: Forcing;
+  readonly routes: Router;
 }
 
 /** Opens the configuration wing on the site's database. */
-export async function openConfiguration({ database }: Ground): Promise<Configuration> {
+export async function openConfiguration({ database }: Ground, { guard }: People): Promise<Configuration> {
   const catalogue = new Catalogue(database);
   await catalogue.refresh();
-  return { catalogue };
+  const forcing = new Forcing(database.pool, catalogue);
+  const drafts = new Drafts(database.pool);
+  const routes = Router().use(
+    definitionRoutes(database.pool, drafts, guard),
+    draftRoutes(drafts, forcing, guard),
+    versionRoutes(database.pool, guard),
+  );
+  return { catalogue, forcing, routes };
 }

@@ -23,11 +23,11 @@ export const openCollectors = (): Collectors => new Collectors();
 export function openField(
   { settings }: Ground,
   { guard }: People,
-  { catalogue }: Configuration,
+  { catalogue, forcing }: Configuration,
   collectors: Collectors,
 ): Field {
   const routes = Router().use(
-    sourceRoutes(catalogue, collectors, guard),
+    sourceRoutes(forcing, collectors, guard),
     collectorRoutes(catalogue, collectors, guard),
     benchRoutes(settings.WIDE_LEDGER_BENCH_URL, guard),
   );

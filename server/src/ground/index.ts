@@ -6,7 +6,7 @@ import { Seal, keyFile } from './secrets/seal.ts';
 import type { Settings } from './settings/settings.ts';
 
 export { LOCKS, inTransaction, openDatabase, openPool, type Database } from './database/connect.ts';
-export { accessKey, account, configuration, source, store, tag } from './database/schema.ts';
+export { accessKey, account, configuration, pace, place, source, store, tag } from './database/schema.ts';
 export { describeInterface, documentPages, documentRoutes } from './documents/openapi.ts';
 export { refuseUnknownParameters } from './documents/parameters.ts';
 export { ProblemError, badRequest, notFound, problemHandler, sentenceOf } from './http/problem.ts';

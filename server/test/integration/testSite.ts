@@ -121,6 +121,19 @@ export class TestSite {
     return this.call('POST', '/entries', packEntry(description, frame));
   }
 
+  /** Another administrator, signed in. */
+  async person(name: string): Promise<Pick<TestSite, 'call'>> {
+    await this.query(
+      "INSERT INTO account (name, password_hash, scopes) SELECT $1, password_hash, scopes FROM account WHERE name = 'admin'",
+      [name],
+    );
+    const signedIn = await this.call('POST', '/session', { name, password: PASSWORD });
+    const cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
+    return {
+      call: (method, path, body, headers = {}) => this.call(method, path, body, { cookie, ...headers }),
+    };
+  }
+
   async tag(tag: object): Promise<number> {
     const { body } = await this.call<{ results: { id: number }[] }>('POST', '/tags', tag);
     return body.results[0]!.id;

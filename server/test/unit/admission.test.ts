@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { HOUR, SECOND, Status, textAt, type Frame } from '@wide-ledger/core';
 import { admitFrame, admitSamples } from '../../src/archive/journal/admission.ts';
-import type { TagRow } from '../../src/configuration/tags/catalogue.ts';
+import type { TagRow } from '../../src/configuration/catalogue/catalogue.ts';
 
 const NOW = Date.UTC(2026, 10, 25) * 1000;
 const KEPT_SINCE = Date.UTC(2020, 0, 1) * 1000;
@@ -19,7 +19,12 @@ const tag = (id: number, name: string, type: TagRow['type'], storeId = 1): TagRo
   high: null,
   states: null,
   sourceId: null,
-  collection: null,
+  reading: null,
+  placeId: null,
+  paceId: null,
+  settings: {},
+  paused: false,
+  retiredAt: null,
   storeId,
   aggregateConfiguration: null,
   counter: null,

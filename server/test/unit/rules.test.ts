@@ -11,7 +11,7 @@ import {
   unitOf,
 } from '../../src/archive/reading/rules.ts';
 import { keptSince } from '../../src/archive/keeping/retention.ts';
-import type { TagRow } from '../../src/configuration/tags/catalogue.ts';
+import type { TagRow } from '../../src/configuration/catalogue/catalogue.ts';
 
 const readTag = (type: ReadTag['type'], unit = ''): ReadTag => ({
   id: 1,

@@ -82,6 +82,7 @@ describe('a strip', () => {
     source: 'S',
     sourceId: 1,
     tag,
+    duty: [],
     spans: [],
     gaps: [],
     watchedPercent: tag ? 50 : 100,

@@ -5,6 +5,7 @@ import {
   clip,
   findGaps,
   formatInstant,
+  intersect,
   originName,
   subtract,
   totalLength,
@@ -17,6 +18,7 @@ import {
 } from '@wide-ledger/core';
 import type { Database } from '../../ground/index.ts';
 import type { Catalogue, SourceRow, TagRow } from '../../configuration/index.ts';
+import { dutyGroups, dutyOfTag, type DutyGroup } from './duties.ts';
 
 /** Delivery takes a moment: what is younger than this is not yet missed. */
 const GRACE = 4 * SECOND;
@@ -44,12 +46,14 @@ export class Coverage {
     private readonly now: () => number = () => Date.now() * 1000,
   ) {}
 
-  /** The end of a source's last watch; −∞ without one. */
-  async watchedUntil(source: number): Promise<number> {
+  /** The end of a tag's last watch: of the watches of its sources within its duty; −∞ without one. */
+  async watchedUntil(tag: TagRow): Promise<number> {
     const { rows } = await this.database.pool.query<{ until: number | null }>({
       name: 'watched_until',
-      text: 'SELECT max(until) AS until FROM watch WHERE source_id = $1',
-      values: [source],
+      text: `SELECT max(least(w.until, d.until)) AS until FROM duty d,
+               LATERAL (SELECT max(until) AS until FROM watch WHERE source_id = d.source_id) AS w
+             WHERE d.tag_id = $1 AND w.until > d.since`,
+      values: [tag.id],
     });
     return rows[0]!.until ?? -Infinity;
   }
@@ -99,80 +103,113 @@ export class Coverage {
     }));
   }
 
-  /** The time in a window in which a tag was meant to be collected. */
-  private expected(tag: TagRow, window: Span, watches: readonly WatchRow[]): Span[] {
-    const from = Math.max(window.from, tag.inForceSince.getTime() * 1000);
+  /** Of a source's duty what is due by now: delivery takes a moment. */
+  private due(source: number, duty: readonly Span[], watches: readonly WatchRow[]): Span[] {
     const due = this.now() - GRACE;
     const delivered = watches.reduce(
-      (until, watch) => (watch.source === tag.sourceId ? Math.max(until, watch.to) : until),
+      (until, watch) => (watch.source === source ? Math.max(until, watch.to) : until),
       -Infinity,
     );
-    const arriving = delivered > -Infinity && this.isArriving(tag.sourceId!);
-    return union([{ from, to: Math.min(window.to, arriving ? Math.min(due, delivered) : due) }]);
+    const arriving = delivered > -Infinity && this.isArriving(source);
+    return clip(duty, { from: -Infinity, to: arriving ? Math.min(due, delivered) : due });
   }
 
   /** The gaps of one tag; none for a tag without a source, which nobody is meant to watch. */
   async gapsOf(tag: TagRow, window: Span): Promise<Gap[]> {
-    if (tag.sourceId === null) return [];
-    const [watches, outages] = await Promise.all([this.watches(window), this.outages(window)]);
-    return this.gapsAmong(tag, window, watches, outages);
+    const [duty, watches, outages] = await Promise.all([
+      dutyOfTag(this.database.pool, tag.id, window),
+      this.watches(window),
+      this.outages(window),
+    ]);
+    const sources = [...new Set(duty.map(({ source }) => source))];
+    return sources
+      .flatMap((source) => {
+        const spans = duty.filter((span) => span.source === source);
+        return this.gapsAmong(source, tag.id, spans, window, watches, outages);
+      })
+      .sort((a, b) => a.from - b.from);
   }
 
-  private gapsAmong(tag: TagRow, window: Span, watches: readonly WatchRow[], outages: readonly OutageRow[]): Gap[] {
-    const mine = outages.filter(
-      (outage) => outage.source === tag.sourceId && (outage.tag === 0 || outage.tag === tag.id),
-    );
-    const watched = union(watches.filter((watch) => watch.source === tag.sourceId));
-    return findGaps(window, this.expected(tag, window, watches), subtract(watched, unwatched(mine)), mine);
+  private gapsAmong(
+    source: number,
+    tag: number | null,
+    duty: readonly Span[],
+    window: Span,
+    watches: readonly WatchRow[],
+    outages: readonly OutageRow[],
+  ): Gap[] {
+    const mine = outages.filter((outage) => outage.source === source && (outage.tag === 0 || outage.tag === tag));
+    const watched = union(watches.filter((watch) => watch.source === source));
+    return findGaps(window, this.due(source, duty, watches), subtract(watched, unwatched(mine)), mine);
   }
 
   /**
-   * Rows of strips for a window: one per source, and one for each tag that differs from its source by an outage of
-   * its own; or the one row of the tag that is asked for.
+   * Rows of strips for a window: one per source, and one for each tag that differs from its source, by an outage or a
+   * duty of its own; or the rows of the one tag that is asked for, one for each source that it had.
    */
   async rows(window: Span, only?: TagRow): Promise<CoverageRow[]> {
-    const [watches, outages] = await Promise.all([this.watches(window), this.outages(window)]);
+    const [watches, outages, groups] = await Promise.all([
+      this.watches(window),
+      this.outages(window),
+      only ? this.groupsOf(only, window) : dutyGroups(this.database.pool, window),
+    ]);
+    const bySource = new Map<number, DutyGroup[]>();
+    for (const group of groups) bySource.set(group.source, [...(bySource.get(group.source) ?? []), group]);
     const rows: CoverageRow[] = [];
-    for (const source of this.catalogue.sources) {
-      const tags = this.catalogue.tags.filter((tag) => tag.sourceId === source.id);
-      const eldest = tags.reduce<TagRow | undefined>(
-        (found, tag) => (found && found.inForceSince <= tag.inForceSince ? found : tag),
-        undefined,
-      );
-      if (!eldest || (only && only.sourceId !== source.id)) continue;
-      const mine = watches.filter((watch) => watch.source === source.id);
-      const sourceOutages = outages.filter((outage) => outage.source === source.id && outage.tag === 0);
-      const differing = only ? [only] : tags.filter((tag) => outages.some((outage) => outage.tag === tag.id));
-      if (!only) rows.push(this.row(source, null, eldest, tags.length, window, mine, sourceOutages));
-      for (const tag of differing) rows.push(this.row(source, tag, tag, 1, window, mine, outages));
+    for (const [id, own] of bySource) {
+      const source = this.catalogue.sourceById(id);
+      if (!source) continue;
+      const mine = watches.filter((watch) => watch.source === id);
+      const row = (tag: TagRow | null, tags: number, duty: readonly Span[]): CoverageRow =>
+        this.row(source, tag, tags, duty, window, mine, outages);
+      const duty = union(own.flatMap(({ spans }) => spans));
+      const tags = own.reduce((sum, group) => sum + group.tags.length, 0);
+      if (!only) rows.push(row(null, tags, duty));
+      for (const group of own) {
+        const differs = only !== undefined || !sameSpans(group.spans, duty);
+        for (const number of group.tags) {
+          const tag = this.catalogue.tagById(number);
+          if (tag && (differs || outages.some((outage) => outage.tag === number))) rows.push(row(tag, 1, group.spans));
+        }
+      }
     }
     return rows;
+  }
+
+  private async groupsOf(tag: TagRow, window: Span): Promise<DutyGroup[]> {
+    const duty = await dutyOfTag(this.database.pool, tag.id, window);
+    return [...new Set(duty.map(({ source }) => source))].map((source) => ({
+      source,
+      tags: [tag.id],
+      spans: duty.filter((span) => span.source === source),
+    }));
   }
 
   private row(
     source: SourceRow,
     tag: TagRow | null,
-    expectedAs: TagRow,
     tags: number,
+    duty: readonly Span[],
     window: Span,
     watches: readonly WatchRow[],
     outages: readonly OutageRow[],
   ): CoverageRow {
-    const gaps = this.gapsAmong(expectedAs, window, watches, outages);
-    const expected = totalLength(this.expected(expectedAs, window, watches));
+    const concerning = tag ? outages : outages.filter((outage) => outage.tag === 0);
+    const gaps = this.gapsAmong(source.id, tag?.id ?? null, duty, window, watches, concerning);
+    const expected = totalLength(this.due(source.id, duty, watches));
     const own = unwatched(
       outages.filter((outage) => outage.source === source.id && (outage.tag === 0 || outage.tag === tag?.id)),
     );
     const spans = [...new Set(watches.map((watch) => watch.origin))].flatMap((origin) =>
-      clip(subtract(union(watches.filter((watch) => watch.origin === origin)), own), window).map((span) => ({
-        ...span,
-        origin,
-      })),
+      intersect(clip(subtract(union(watches.filter((watch) => watch.origin === origin)), own), window), duty).map(
+        (span) => ({ ...span, origin }),
+      ),
     );
     return {
       source: source.name,
       sourceId: source.id,
       tag: tag?.name ?? null,
+      duty: duty.map(({ from, to }) => ({ from: formatInstant(from), to: formatInstant(to) })),
       spans: spans
         .sort((a, b) => a.from - b.from)
         .map(({ from, to, origin }) => ({ from: formatInstant(from), to: formatInstant(to), origin })),
@@ -181,6 +218,9 @@ export class Coverage {
     };
   }
 }
+
+const sameSpans = (a: readonly Span[], b: readonly Span[]): boolean =>
+  a.length === b.length && a.every((span, i) => span.from === b[i]!.from && span.to === b[i]!.to);
 
 /** Time within watches in which nothing was read: of tags that could not be, and what was found out afterwards. */
 const unwatched = (outages: readonly OutageRow[]): Span[] =>

@@ -1,6 +1,8 @@
 /** What goes on in the stores by itself, as jobs: moves of tags, retention, and the journal's old days leaving. */
 import type { Logger } from 'pino';
-import type { Catalogue, TagRow } from '../../configuration/index.ts';
+import type { Change } from '@wide-ledger/core';
+import type { PoolClient } from 'pg';
+import { bodiesInForce, keyOf, type Forcing } from '../../configuration/index.ts';
 import type { Jobs, Run } from '../../ground/index.ts';
 import { dropDay, oldestDay } from '../journal/rotation.ts';
 import type { Stores } from '../stores/stores.ts';
@@ -30,7 +32,7 @@ export class StoreKeeper {
   /** @param journalDays for how many whole days the journal keeps what every store has posted. */
   constructor(
     private readonly stores: Stores,
-    private readonly catalogue: Catalogue,
+    private readonly forcing: Forcing,
     private readonly jobs: Jobs,
     private readonly journalDays: number,
     private readonly log: Logger,
@@ -61,6 +63,7 @@ export class StoreKeeper {
       );
     };
     look();
+    this.goOn().catch((error: unknown) => this.log.warn({ error: (error as Error).message }, 'moves are waiting'));
     this.timer = setInterval(look, UPKEEP_MILLISECONDS);
     this.timer.unref();
   }
@@ -90,7 +93,7 @@ export class StoreKeeper {
   async keepRetention(store: number, name: string, months: number, by: string): Promise<number> {
     const since = keptSince(months, this.now() * 1000);
     await noteKept(this.stores, store, since);
-    await this.catalogue.refresh();
+    await this.forcing.catalogue.refresh();
     const { id } = await this.jobs.start({
       kind: 'retention',
       key: `store ${store}`,
@@ -103,31 +106,38 @@ export class StoreKeeper {
     return id;
   }
 
-  /**
-   * Notes tags to be moved and begins. Tags that are there already, or on their way, are left alone.
-   * @returns how many have been noted.
-   */
-  async move(
-    tags: readonly TagRow[],
-    store: { readonly id: number; readonly name: string },
-    by: string,
-  ): Promise<number> {
-    const { rowCount } = await this.stores.home.query(
-      `INSERT INTO tag_move (tag_id, from_store, to_store, state, started_by)
-         SELECT id, store_id, $2, 'copying', $3 FROM tag WHERE id = ANY($1::int[]) AND store_id <> $2
-         ON CONFLICT DO NOTHING`,
-      [tags.map(({ id }) => id), store.id, by],
-    );
-    if (rowCount) await this.startMove(store, by);
-    return rowCount ?? 0;
+  /** What a version brings with it: tags that are to be kept elsewhere move, and a shorter retention is kept. */
+  followingConfiguration(): Parameters<Forcing['register']>[0] {
+    return {
+      within: async (client, { changes }, by) => {
+        const moving = changes.filter(isMove).map(({ id }) => id);
+        if (moving.length > 0) await noteMoves(client, by, moving);
+      },
+      after: async (changes, by) => {
+        const stores = new Set(changes.filter(isMove).map(({ after }) => after!.store as number));
+        for (const store of stores) await this.startMove(store, by);
+        for (const { kind, id, before, after } of changes) {
+          const months = after?.retentionMonths;
+          if (kind !== 'store' || typeof months !== 'number' || months === before?.retentionMonths) continue;
+          await this.keepRetention(id, String(after!.name), months, by);
+        }
+      },
+    };
   }
 
-  private async startMove(store: { readonly id: number; readonly name: string }, by: string): Promise<void> {
+  /** Moves that were noted and not begun, and those that had to wait for another move of the same tag. */
+  private async goOn(): Promise<void> {
+    await noteMoves(this.stores.home, BY_ITSELF);
+    const { rows } = await this.stores.home.query<{ to_store: number }>('SELECT DISTINCT to_store FROM tag_move');
+    for (const { to_store } of rows) await this.startMove(to_store, BY_ITSELF);
+  }
+
+  private async startMove(store: number, by: string): Promise<void> {
     await this.jobs.start({
       kind: 'move',
-      key: `store ${store.id}`,
-      title: `Moving tags to ${store.name}`,
-      plan: { store: store.id } satisfies MovePlan,
+      key: `store ${store}`,
+      title: `Moving tags to ${this.forcing.catalogue.storeById(store)?.name ?? `store ${store}`}`,
+      plan: { store } satisfies MovePlan,
       total: 0,
       by,
       again: true,
@@ -142,8 +152,10 @@ export class StoreKeeper {
         [store],
       );
       const [move] = rows;
-      if (!move)
+      if (!move) {
+        await this.goOn();
         return moved === 1 ? 'The tag has moved with its history.' : `${moved} tags have moved with their history.`;
+      }
       const total = moved + move.waiting;
       const finished = await moveTag(this.stores, move, (work) =>
         step(async () => {
@@ -152,16 +164,31 @@ export class StoreKeeper {
           return { done: moved + share, total, sentence: `${move.name}: ${part.done} of ${part.total} blocks.` };
         }),
       );
-      await this.catalogue.refresh();
+      await this.forcing.catalogue.refresh();
       if (finished) continue;
       const state = (await this.jobs.of('move', `store ${store}`))?.state;
       if (state !== 'stopping') return `${move.name} goes on later.`;
-      // What was not begun or not finished stays where it is.
-      await this.stores.home.query("DELETE FROM tag_move WHERE state = 'copying' AND to_store = $1", [store]);
-      if (await this.hasSwitched(store))
-        await this.startMove({ id: store, name: this.catalogue.storeById(store)!.name }, by);
+      await this.keepWhereTheyAre(store, by);
+      if (await this.hasSwitched(store)) await this.startMove(store, by);
       return 'Stopped. The tags that had not moved yet stay where they are.';
     }
+  }
+
+  /** What was not begun or not finished stays in its store, also by the configuration. */
+  private async keepWhereTheyAre(store: number, by: string): Promise<void> {
+    const { rows } = await this.stores.home.query<{ id: number; from_store: number }>(
+      "DELETE FROM tag_move WHERE state = 'copying' AND to_store = $1 RETURNING tag_id AS id, from_store",
+      [store],
+    );
+    const bodies = await bodiesInForce(
+      this.stores.home,
+      rows.map(({ id }) => ({ kind: 'tag', id })),
+    );
+    const wishes = rows.flatMap(({ id, from_store }) => {
+      const base = bodies.get(keyOf({ kind: 'tag', id }));
+      return base ? [{ kind: 'tag' as const, id, base, body: { ...base, store: from_store } }] : [];
+    });
+    await this.forcing.force({ by, reason: 'The move was stopped.', wishes });
   }
 
   /** Whether the old copy of a tag that has moved is still to go. */
@@ -195,4 +222,18 @@ export class StoreKeeper {
       if (!goesOn) return 'Stopped. The other days go with the next look.';
     }
   }
+}
+
+const isMove = ({ kind, before, after }: Change): boolean =>
+  kind === 'tag' && before !== null && after !== null && before.store !== after.store;
+
+/** Notes for tags whose store is another one by the configuration that they are to move; one that is on its way waits. */
+async function noteMoves(client: PoolClient | Stores['home'], by: string, among?: readonly number[]): Promise<void> {
+  await client.query(
+    `INSERT INTO tag_move (tag_id, from_store, to_store, state, started_by)
+       SELECT t.id, t.store_id, (d.body ->> 'store')::int, 'copying', $1 FROM definition d JOIN tag t ON t.id = d.id
+       WHERE d.kind = 'tag' AND d.version_to IS NULL AND ($2::int[] IS NULL OR d.id = ANY($2)) AND (d.body ->> 'store')::int <> t.store_id
+       ON CONFLICT DO NOTHING`,
+    [by, among ?? null],
+  );
 }

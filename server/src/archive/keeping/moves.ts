@@ -221,7 +221,7 @@ async function changeHands(stores: Stores, source: Pool, target: Pool, move: Mov
     await stores.home.query(
       `WITH moved AS (UPDATE tag SET store_id = $2 WHERE id = $1 RETURNING id),
             noted AS (UPDATE tag_move SET state = 'switched' WHERE tag_id = $1)
-       UPDATE configuration SET version = version + 1 FROM moved`,
+       UPDATE configuration SET epoch = epoch + 1 FROM moved`,
       [move.tag_id, move.to_store],
     );
     return true;

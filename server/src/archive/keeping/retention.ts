@@ -75,7 +75,7 @@ export async function previewRetention(pool: Pool, since: number): Promise<Expir
 export async function noteKept(stores: Stores, store: number, since: number): Promise<void> {
   await stores.home.query(
     `WITH moved AS (UPDATE store SET keeps_since = $2 WHERE id = $1 AND (keeps_since IS NULL OR keeps_since < $2) RETURNING id)
-     UPDATE configuration SET version = version + 1 FROM moved`,
+     UPDATE configuration SET epoch = epoch + 1 FROM moved`,
     [store, since],
   );
 }

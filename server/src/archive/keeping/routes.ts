@@ -1,26 +1,26 @@
 import { newMove, newStore, retention, retentionQuery, type Store } from '@wide-ledger/contract';
 import { formatInstant } from '@wide-ledger/core';
 import { Router } from 'express';
-import { findTag, type Catalogue, type DeclaredStore } from '../../configuration/index.ts';
+import type { Body } from '@wide-ledger/core';
+import { bodiesInForce, findTag, keyOf, type DeclaredStore, type Forcing } from '../../configuration/index.ts';
 import { ProblemError, badRequest, notFound, nowMicros, type Ground } from '../../ground/index.ts';
 import { visitorOf, type Guard } from '../../people/index.ts';
 import { prepareStore } from '../stores/prepare.ts';
 import type { Stores } from '../stores/stores.ts';
-import type { StoreKeeper } from './keeper.ts';
 import { keptSince, previewRetention } from './retention.ts';
 
 /** What the calls about stores need of the site. */
 export interface StoreSite {
   readonly ground: Ground;
   readonly guard: Guard;
-  readonly catalogue: Catalogue;
+  readonly forcing: Forcing;
   readonly stores: Stores;
-  readonly keeper: StoreKeeper;
 }
 
 /** Stores, their retention with its preview, and moves of tags between them. */
-export function storeRoutes({ ground, guard, catalogue, stores, keeper }: StoreSite): Router {
+export function storeRoutes({ ground, guard, forcing, stores }: StoreSite): Router {
   const router = Router();
+  const { catalogue } = forcing;
   const { database, seal, schemaFolder, log } = ground;
 
   const addressOf = ({ sealed_url }: DeclaredStore): string | null => {
@@ -81,9 +81,19 @@ export function storeRoutes({ ground, guard, catalogue, stores, keeper }: StoreS
       [name, seal.close(url), identity],
     );
     if (!known.rows[0]) throw badRequest(`A store named ${name}, or one in this database, exists already.`);
-    await database.pool.query('UPDATE configuration SET version = version + 1');
-    await catalogue.refresh();
-    response.status(201).json(await describe(await findStore(known.rows[0].id)));
+    const { id } = known.rows[0];
+    const body: Body = { name, retentionMonths: null };
+    await forcing
+      .force({
+        by: visitorOf(request).name,
+        reason: `${name}: a new store.`,
+        wishes: [{ kind: 'store', id, base: null, body }],
+      })
+      .catch(async (error: unknown) => {
+        await database.pool.query('DELETE FROM store WHERE id = $1', [id]);
+        throw error;
+      });
+    response.status(201).json(await describe(await findStore(id)));
   });
 
   router.get('/stores/:id/retention', guard.needs('read'), async (request, response) => {
@@ -97,8 +107,13 @@ export function storeRoutes({ ground, guard, catalogue, stores, keeper }: StoreS
   router.put('/stores/:id/retention', guard.needs('admin'), async (request, response) => {
     const { months } = retention.parse(request.body);
     const row = await findStore(request.params.id);
-    await database.pool.query('UPDATE store SET retention_months = $2 WHERE id = $1', [row.id, months]);
-    if (months !== null) await keeper.keepRetention(row.id, row.name, months, visitorOf(request).name);
+    const key = { kind: 'store', id: row.id } as const;
+    const base = (await bodiesInForce(database.pool, [key])).get(keyOf(key))!;
+    await forcing.force({
+      by: visitorOf(request).name,
+      reason: `${row.name}: ${months === null ? 'everything is kept' : `${months} months are kept`}.`,
+      wishes: [{ ...key, base, body: { ...base, retentionMonths: months } }],
+    });
     response.json(await describe(await findStore(row.id)));
   });
 
@@ -110,8 +125,15 @@ export function storeRoutes({ ground, guard, catalogue, stores, keeper }: StoreS
     const tags = await Promise.all(names.map((name) => findTag(catalogue, name)));
     // Fails now rather than in the middle of the work.
     await (await stores.pool(target.id)).query('SELECT 1');
-    const started = await keeper.move(tags, target, visitorOf(request).name);
-    response.status(202).json({ started });
+    const keys = tags.map(({ id }) => ({ kind: 'tag', id }) as const);
+    const bodies = await bodiesInForce(database.pool, keys);
+    const leaving = keys.flatMap((key) => {
+      const base = bodies.get(keyOf(key));
+      return base ? [{ ...key, base, body: { ...base, store: target.id } }] : [];
+    });
+    const by = visitorOf(request).name;
+    const { changes } = await forcing.force({ by, reason: `To be kept in ${store}.`, wishes: leaving });
+    response.status(202).json({ started: changes.length });
   });
   return router;
 }

@@ -31,7 +31,7 @@ export function readingRoutes(catalogue: Catalogue, coverage: Coverage, pool: Re
   /** What the reading threads have to know of a tag. Its data end with its last sample, or with the watch beyond it. */
   async function readTag(name: string, override: Override = {}): Promise<ReadTag> {
     const tag = await findTag(catalogue, name);
-    const watchedUntil = tag.sourceId === null ? -Infinity : await coverage.watchedUntil(tag.sourceId);
+    const watchedUntil = await coverage.watchedUntil(tag);
     const { id, type, unit, states, storeId: store } = tag;
     return {
       id,

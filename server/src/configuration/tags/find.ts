@@ -1,5 +1,5 @@
 import { notFound } from '../../ground/index.ts';
-import type { Catalogue, TagRow } from './catalogue.ts';
+import type { Catalogue, TagRow } from '../catalogue/catalogue.ts';
 
 /** A tag by its name, also one that another server has made just now. @throws a problem when there is none. */
 export async function findTag(catalogue: Catalogue, name: string): Promise<TagRow> {

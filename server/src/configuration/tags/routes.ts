@@ -1,9 +1,15 @@
-import { newTag, newTags, tagChange, type NewTag, type SampleOutput, type Tag } from '@wide-ledger/contract';
+import { newTag, newTags, tagChange, type NewTag } from '@wide-ledger/contract';
+import { applyDiff, fieldAt, type Body } from '@wide-ledger/core';
 import { Router } from 'express';
 import { z } from 'zod';
-import type { Guard } from '../../people/index.ts';
 import { badRequest, notFound, sentenceOf } from '../../ground/index.ts';
-import type { Catalogue, TagRow } from './catalogue.ts';
+import { visitorOf, type Guard } from '../../people/index.ts';
+import type { TagRow } from '../catalogue/catalogue.ts';
+import { bodiesInForce, keyOf, newIds } from '../definitions/definitions.ts';
+import { Unforceable } from '../force/force.ts';
+import type { Forcing } from '../force/forcing.ts';
+import { describeTag, type LatestValues } from './describe.ts';
+import { unknownName, wishesFor } from './given.ts';
 
 const listQuery = z.object({
   search: z.string().default(''),
@@ -15,37 +21,6 @@ const listQuery = z.object({
 /** The name of a row that may be wrong in every other way. */
 const namedRow = z.object({ name: z.string() });
 
-/** What the archive knows of the present, as far as the list of tags shows it. */
-export interface LatestValues {
-  /** Looks up what was not asked for before. */
-  recall(tags: readonly TagRow[]): Promise<void>;
-  /** Null where the tag has no value yet. */
-  latest(tag: TagRow): SampleOutput | null;
-}
-
-/** A tag as the interface shows it, with its latest value. */
-export function describeTag(row: TagRow, catalogue: Catalogue, values: LatestValues): Tag {
-  return {
-    id: row.id,
-    name: row.name,
-    type: row.type,
-    unit: row.unit,
-    description: row.description,
-    place: row.place,
-    stepped: row.stepped,
-    low: row.low,
-    high: row.high,
-    states: row.states,
-    sourceId: row.sourceId,
-    collection: row.collection,
-    inForceSince: row.inForceSince.toISOString(),
-    store: catalogue.storeById(row.storeId)?.name ?? '',
-    aggregateConfiguration: row.aggregateConfiguration,
-    counter: row.counter,
-    latest: values.latest(row),
-  };
-}
-
 /** Every word has to occur in name, description, place or unit. */
 function matches(row: TagRow, words: readonly string[]): boolean {
   const text = `${row.name} ${row.description} ${row.place} ${row.unit}`.toLowerCase();
@@ -53,8 +28,16 @@ function matches(row: TagRow, words: readonly string[]): boolean {
 }
 
 /** Tags: searching by pages, reading one, creating many at once with a result for each, changing one. */
-export function tagRoutes(catalogue: Catalogue, values: LatestValues, guard: Guard): Router {
+export function tagRoutes(forcing: Forcing, values: LatestValues, guard: Guard): Router {
   const router = Router();
+  const { catalogue } = forcing;
+
+  async function find(name: string): Promise<TagRow> {
+    await catalogue.refresh();
+    const row = catalogue.tagByName(name);
+    if (!row) throw notFound(`There is no tag "${name}".`);
+    return row;
+  }
 
   router.get('/tags', guard.needs('read'), async (request, response) => {
     const { search, source, cursor, limit } = listQuery.parse(request.query);
@@ -70,22 +53,26 @@ export function tagRoutes(catalogue: Catalogue, values: LatestValues, guard: Gua
   });
 
   router.get('/tags/:name', guard.needs('read'), async (request, response) => {
-    await catalogue.refresh();
-    const name = String(request.params.name);
-    const row = catalogue.tagByName(name);
-    if (!row) throw notFound(`There is no tag "${name}".`);
+    const row = await find(String(request.params.name));
     await values.recall([row]);
     response.json(describeTag(row, catalogue, values));
   });
 
   router.patch('/tags/:name', guard.needs('admin'), async (request, response) => {
     const change = tagChange.parse(request.body);
-    await catalogue.refresh();
-    const name = String(request.params.name);
-    const row = catalogue.tagByName(name);
-    if (!row) throw notFound(`There is no tag "${name}".`);
-    await catalogue.changeTag(row.id, change);
-    response.json(describeTag(catalogue.tagByName(name)!, catalogue, values));
+    const row = await find(String(request.params.name));
+    const key = { kind: 'tag', id: row.id } as const;
+    const base = (await bodiesInForce(forcing.home, [key])).get(keyOf(key));
+    if (!base) throw badRequest(`${row.name} is retired. Take it back before you change it.`);
+    const fields = Object.entries(change).map(([name, to]) => ({ path: [name], to: to as Body[string] }));
+    const body = applyDiff(base, fields);
+    const what = fields.filter(({ path, to }) => fieldAt(base, path) !== to).map(({ path }) => path[0]);
+    await forcing.force({
+      by: visitorOf(request).name,
+      reason: `${row.name}: ${what.join(', ')}.`,
+      wishes: [{ ...key, base, body }],
+    });
+    response.json(describeTag(await find(row.name), catalogue, values));
   });
 
   router.post('/tags', guard.needs('admin'), async (request, response) => {
@@ -93,7 +80,7 @@ export function tagRoutes(catalogue: Catalogue, values: LatestValues, guard: Gua
     await catalogue.refresh();
     const rows: unknown[] = Array.isArray(given) ? given : [given];
     const refused = new Map<number, string>();
-    const accepted: { index: number; tag: NewTag; sourceId: number | null }[] = [];
+    const accepted: { index: number; tag: NewTag }[] = [];
     const names = new Set<string>();
     rows.forEach((row, index) => {
       const parsed = newTag.safeParse(row);
@@ -101,31 +88,55 @@ export function tagRoutes(catalogue: Catalogue, values: LatestValues, guard: Gua
         refused.set(index, sentenceOf(parsed.error));
         return;
       }
-      const { name, collection, store } = parsed.data;
-      const source = collection ? catalogue.sources.find((one) => one.name === collection.source) : undefined;
+      const { name } = parsed.data;
+      const unknown = unknownName(parsed.data, catalogue);
       if (names.has(name)) refused.set(index, `The name ${name} occurs twice in this request.`);
-      else if (collection && !source) refused.set(index, `There is no source "${collection.source}". Create it first.`);
-      else if (store !== undefined && !catalogue.storeByName(store))
-        refused.set(index, `There is no store "${store}". Create it first.`);
-      else accepted.push({ index, tag: parsed.data, sourceId: source?.id ?? null });
+      else if (unknown !== null) refused.set(index, unknown);
+      else if (catalogue.tagByName(name)) refused.set(index, takenName(catalogue.tagByName(name)!));
+      else accepted.push({ index, tag: parsed.data });
       names.add(name);
     });
-    const created = await catalogue.addTags(
-      accepted.map((one) => one.tag),
-      accepted.map((one) => one.sourceId),
-    );
-    for (const { index, tag } of accepted) {
-      if (!created.has(tag.name)) refused.set(index, `A tag named ${tag.name} exists already.`);
-    }
+    const ids = await newIds(forcing.home, 'tag', accepted.length);
+    const wanted = accepted.map((one, i) => ({ ...one, id: ids[i]! }));
+    const created = await createTags(forcing, visitorOf(request).name, wanted, refused);
     if (!Array.isArray(given) && refused.size > 0) throw badRequest(refused.get(0)!);
     const results = rows.map((row, index) => {
       const { name = '' } = namedRow.safeParse(row).data ?? {};
       const reason = refused.get(index);
       return reason === undefined
-        ? { name, id: created.get(name), outcome: 'created' }
+        ? { name, id: created.get(index), outcome: 'created' }
         : { name, outcome: 'refused', reason };
     });
     response.status(created.size > 0 ? 201 : 200).json({ results });
   });
   return router;
+}
+
+const takenName = ({ name, retiredAt }: TagRow): string =>
+  retiredAt === null
+    ? `A tag named ${name} exists already.`
+    : `A tag named ${name} was retired; its history is here. Take it back, or choose another name.`;
+
+/** Puts new tags in force; those that what is in force by now does not bear are refused, the others come without them. */
+async function createTags(
+  forcing: Forcing,
+  by: string,
+  wanted: readonly { readonly index: number; readonly tag: NewTag; readonly id: number }[],
+  refused: Map<number, string>,
+): Promise<Map<number, number>> {
+  for (let left = wanted; left.length > 0;) {
+    const reason = left.length === 1 ? 'A new tag.' : `${left.length} new tags.`;
+    const [tags, ids] = [left.map(({ tag }) => tag), left.map(({ id }) => id)];
+    try {
+      await forcing.force({ by, reason, wishes: (client) => wishesFor(client, tags, ids, forcing.catalogue) });
+      return new Map(left.map(({ index, id }) => [index, id]));
+    } catch (error) {
+      if (!(error instanceof Unforceable)) throw error;
+      const blocking = error.settled.findings.filter(({ severity, kind }) => severity === 'blocks' && kind === 'tag');
+      if (blocking.length === 0) throw error;
+      for (const { id, sentence } of blocking) refused.set(left.find((one) => one.id === id)!.index, sentence);
+      left = left.filter(({ index }) => !refused.has(index));
+    }
+  }
+  return new Map();
 }

@@ -1,4 +1,4 @@
-import { collectorReport, type CollectorConfiguration } from '@wide-ledger/contract';
+import { collectorReport, type CollectorConfiguration, type ConfiguredTag } from '@wide-ledger/contract';
 import { Router } from 'express';
 import type { Guard } from '../../people/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
@@ -6,19 +6,25 @@ import type { Collectors } from './collectors.ts';
 
 /** The configuration in force, as a collector takes it. */
 export function configurationOf(catalogue: Catalogue): CollectorConfiguration {
+  const bySource = new Map<number, ConfiguredTag[]>();
+  for (const { id, name, type, low, high, sourceId, paused, reading } of catalogue.tags) {
+    if (sourceId === null || reading === null || paused) continue;
+    const tag = { id, name, type, low, high, reading };
+    const known = bySource.get(sourceId);
+    if (known) known.push(tag);
+    else bySource.set(sourceId, [tag]);
+  }
   return {
-    version: catalogue.version,
-    sources: catalogue.sources.map(({ id, name, kind, connection }) => ({
-      id,
-      name,
-      kind,
-      connection,
-      tags: catalogue.tags.flatMap((tag) =>
-        tag.sourceId === id && tag.collection
-          ? [{ id: tag.id, name: tag.name, type: tag.type, low: tag.low, high: tag.high, collection: tag.collection }]
-          : [],
-      ),
-    })),
+    version: catalogue.collectorVersion,
+    sources: catalogue.sources
+      .filter(({ paused }) => !paused)
+      .map(({ id, name, kind, connection }) => ({
+        id,
+        name,
+        kind,
+        connection,
+        tags: bySource.get(id) ?? [],
+      })),
   };
 }
 
@@ -32,7 +38,7 @@ export function collectorRoutes(catalogue: Catalogue, collectors: Collectors, gu
   router.post('/collector/report', guard.needs('collect'), async (request, response) => {
     const checks = collectors.take(collectorReport.parse(request.body));
     await catalogue.refresh();
-    response.json({ version: catalogue.version, checks });
+    response.json({ version: catalogue.collectorVersion, checks });
   });
   return router;
 }

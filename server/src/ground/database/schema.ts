@@ -1,9 +1,11 @@
 /** The tables of configuration and access as Drizzle sees them. The hot paths (journal, ledger) speak SQL themselves. */
 import type {
-  Collection,
   CounterNature,
   ModbusConnection,
+  PaceSettings,
+  Reading,
   Scope,
+  SourceKind,
   TagAggregateConfiguration,
   TagType,
 } from '@wide-ledger/contract';
@@ -29,13 +31,31 @@ export const accessKey = pgTable('access_key', {
 export const configuration = pgTable('configuration', {
   onlyRow: boolean('only_row').primaryKey().default(true),
   version: integer().notNull(),
+  collectorVersion: integer('collector_version').notNull(),
+  epoch: bigint({ mode: 'number' }).notNull(),
+});
+
+export const place = pgTable('place', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  parentId: integer('parent_id'),
+  path: text().notNull(),
+  retired: boolean().notNull(),
+});
+
+export const pace = pgTable('pace', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  settings: jsonb().$type<PaceSettings>().notNull(),
 });
 
 export const source = pgTable('source', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   name: text().notNull(),
-  kind: text().$type<'modbus-tcp'>().notNull(),
+  kind: text().$type<SourceKind>().notNull(),
   connection: jsonb().$type<ModbusConnection>().notNull(),
+  paused: boolean().notNull(),
+  retiredAt: moment('retired_at'),
 });
 
 export const tag = pgTable('tag', {
@@ -50,7 +70,14 @@ export const tag = pgTable('tag', {
   high: doublePrecision(),
   states: jsonb().$type<Record<string, string>>(),
   sourceId: integer('source_id'),
-  collection: jsonb().$type<Collection>(),
+  placeId: integer('place_id'),
+  paceId: integer('pace_id'),
+  /** As a collector is told; null without a source. */
+  reading: jsonb().$type<Reading>(),
+  /** The settings of its own. */
+  settings: jsonb().$type<Partial<PaceSettings>>().notNull(),
+  paused: boolean().notNull(),
+  retiredAt: moment('retired_at'),
   inForceSince: moment('in_force_since').notNull(),
   storeId: integer('store_id').notNull().default(1),
   aggregateConfiguration: jsonb('aggregate_configuration').$type<TagAggregateConfiguration>(),

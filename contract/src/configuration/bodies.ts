@@ -1,0 +1,70 @@
+/** The bodies of definitions: what each kind of definition consists of. References are numbers; secrets are never here. */
+import { z } from 'zod';
+import { instant, tagName } from '../common.ts';
+import { modbusTcp, sourceAddress } from '../kinds/index.ts';
+import { sourceName } from '../sources.ts';
+import { TAG_TYPES, counterNature, paceSettings, scaling, tagAggregateConfiguration } from '../tags.ts';
+
+const number = z.number().int().positive();
+const label = z.string().trim().min(1).max(80);
+
+export const placeBody = z.strictObject({
+  name: label.regex(/^[^/]+$/, 'may not hold a slash').meta({ title: 'Name' }),
+  parent: number.nullable().default(null).meta({ title: 'Lies in' }),
+});
+export type PlaceBody = z.infer<typeof placeBody>;
+
+export const paceBody = paceSettings.extend({
+  name: label.meta({ title: 'Name' }),
+  description: z.string().max(400).default('').meta({ title: 'Description' }),
+});
+export type PaceBody = z.infer<typeof paceBody>;
+
+export const storeBody = z.strictObject({
+  name: label.meta({ title: 'Name' }),
+  retentionMonths: number.max(1200).nullable().default(null).meta({ title: 'Months kept' }),
+});
+export type StoreBody = z.infer<typeof storeBody>;
+
+/** A source of any kind, its connection as its kind wants it. */
+export const sourceBody = z.discriminatedUnion('kind', [
+  z.strictObject({
+    name: sourceName.meta({ title: 'Name' }),
+    paused: z.boolean().default(false).meta({ title: 'Paused' }),
+    kind: z.literal(modbusTcp.kind),
+    connection: modbusTcp.connection,
+  }),
+]);
+export type SourceBody = z.infer<typeof sourceBody>;
+
+export const tagBody = z
+  .strictObject({
+    name: tagName.meta({ title: 'Name' }),
+    type: z.enum(TAG_TYPES).default('real').meta({ title: 'Type' }),
+    unit: z.string().max(40).default('').meta({ title: 'Unit' }),
+    description: z.string().max(400).default('').meta({ title: 'Description' }),
+    place: number.nullable().default(null).meta({ title: 'Place' }),
+    stepped: z.boolean().meta({ title: 'Holds between values' }),
+    low: z.number().nullable().default(null).meta({ title: 'Range from' }),
+    high: z.number().nullable().default(null).meta({ title: 'Range to' }),
+    states: z.record(z.string(), z.string()).nullable().default(null).meta({ title: 'States' }),
+    store: number.meta({ title: 'Store' }),
+    source: number.nullable().default(null).meta({ title: 'Source' }),
+    address: sourceAddress.nullable().default(null).meta({ title: 'Address' }),
+    scaling: scaling.nullable().default(null).meta({ title: 'Scaling' }),
+    pace: number.nullable().default(null).meta({ title: 'Pace' }),
+    /** Settings of its own: all that count without a pace, else the ones in which it departs from it. */
+    settings: paceSettings.partial().default({}).meta({ title: 'Settings of its own' }),
+    paused: z.boolean().default(false).meta({ title: 'Paused' }),
+    aggregateConfiguration: tagAggregateConfiguration.nullable().default(null).meta({ title: 'Aggregates' }),
+    counter: counterNature.nullable().default(null).meta({ title: 'Counter' }),
+    /** From when it was meant to be collected, where that is before it was put in force. */
+    since: instant.nullable().default(null).meta({ title: 'Collected since' }),
+  })
+  .refine(
+    ({ low, high }) => low === null || high === null || low < high,
+    'The range is upside down: low has to lie below high.',
+  );
+export type TagBody = z.infer<typeof tagBody>;
+
+export const BODIES = { place: placeBody, pace: paceBody, store: storeBody, source: sourceBody, tag: tagBody } as const;

@@ -1,0 +1,85 @@
+/** Changes in words: what fields are called, and names in the place of numbers. */
+import { fieldTitle, type FieldDifference, type ItemChange } from '@wide-ledger/contract';
+import {
+  DEFINITION_KINDS,
+  diff,
+  plainWords,
+  referencesOf,
+  type Body,
+  type Change,
+  type DefinitionKey,
+  type DefinitionKind,
+  type FieldPath,
+  type Plain,
+} from '@wide-ledger/core';
+import { bodiesInForce, keyOf, type Asked } from '../definitions/definitions.ts';
+import { nameOf, outcomeOf } from '../force/force.ts';
+
+/** Turns values of fields into words. */
+export interface Words {
+  value(kind: DefinitionKind, path: FieldPath, value: Plain | undefined): string;
+  title(kind: DefinitionKind, path: FieldPath): string;
+}
+
+/** Words for changes: knows the names of all that they refer to, before and after. */
+export async function wordsFor(asked: Asked, changes: readonly Change[]): Promise<Words> {
+  const referred = new Map<string, DefinitionKey>();
+  for (const { kind, before, after } of changes) {
+    for (const body of [before, after]) {
+      if (body) for (const { to } of referencesOf(kind, body)) referred.set(keyOf(to), to);
+    }
+  }
+  const bodies = await bodiesInForce(asked, [...referred.values()]);
+  for (const { kind, id, before, after } of changes) {
+    const body = after ?? before;
+    if (body) bodies.set(keyOf({ kind, id }), body);
+  }
+  const nameOfReference = (kind: DefinitionKind, field: string, id: number): string | undefined => {
+    const [reference] = referencesOf(kind, { [field]: id });
+    return reference && String(bodies.get(keyOf(reference.to))?.name ?? `number ${id}`);
+  };
+  const titles = new Map<string, string>();
+  return {
+    value: (kind, path, value) =>
+      (path.length === 1 && typeof value === 'number' ? nameOfReference(kind, path[0]!, value) : undefined) ??
+      plainWords(path, value),
+    title: (kind, path) => {
+      const key = `${kind} ${path.join('.')}`;
+      const known = titles.get(key) ?? fieldTitle(kind, path);
+      titles.set(key, known);
+      return known;
+    },
+  };
+}
+
+/** A change as the review and comparisons show it, field by field. A new definition's fields are those it fills in. */
+export function itemOf(change: Change, words: Words): ItemChange {
+  const { kind, id, before, after } = change;
+  const fields = before && after ? diff(before, after) : filledIn(before ?? after ?? {}, before === null);
+  return {
+    kind,
+    id,
+    name: nameOf(change),
+    what: outcomeOf(change),
+    fields: fields.map(({ path, from, to }): FieldDifference => ({
+      path: [...path],
+      title: words.title(kind, path),
+      from: words.value(kind, path, from),
+      to: words.value(kind, path, to),
+    })),
+  };
+}
+
+function filledIn(body: Body, isNew: boolean): { path: FieldPath; from: Plain | undefined; to: Plain | undefined }[] {
+  const said = diff({}, body).filter(
+    ({ to }) => to !== null && to !== '' && to !== false && plainWords([], to) !== 'none',
+  );
+  return isNew ? said : said.map(({ path, to }) => ({ path, from: to, to: undefined }));
+}
+
+/** Changes in the order in which people read them: by kind, then by name. */
+export const inReadingOrder = (changes: readonly Change[]): Change[] =>
+  [...changes].sort(
+    (a, b) =>
+      DEFINITION_KINDS.indexOf(a.kind) - DEFINITION_KINDS.indexOf(b.kind) || nameOf(a).localeCompare(nameOf(b), 'en'),
+  );

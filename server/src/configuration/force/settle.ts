@@ -1,0 +1,58 @@
+/** From what people wrote to what would be put in force: merged with what is, shaped, checked. */
+import { BODIES } from '@wide-ledger/contract';
+import {
+  check,
+  merge,
+  samePlain,
+  type Body,
+  type Change,
+  type DefinitionKey,
+  type FieldConflict,
+  type Finding,
+} from '@wide-ledger/core';
+import { bodiesInForce, inOrderOfKinds, keyOf, type Asked } from '../definitions/definitions.ts';
+import { standingFor } from './standing.ts';
+
+/** A change as somebody wrote it: what was in force then, and what is to be; null for nothing. */
+export interface Wish extends DefinitionKey {
+  readonly base: Body | null;
+  readonly body: Body | null;
+}
+
+export interface Settled {
+  /** What is in force now becomes; wishes that change nothing any more are left out. */
+  readonly changes: readonly Change[];
+  readonly findings: readonly Finding[];
+  readonly conflicts: readonly (DefinitionKey & FieldConflict)[];
+}
+
+/** Merges wishes with what is in force by now, gives each body its kind's shape, and checks all of it together. */
+export async function settle(asked: Asked, wishes: readonly Wish[]): Promise<Settled> {
+  const inForce = await bodiesInForce(asked, wishes);
+  const conflicts: (DefinitionKey & FieldConflict)[] = [];
+  const findings: Finding[] = [];
+  const changes: Change[] = [];
+  for (const { kind, id, base, body } of inOrderOfKinds(wishes)) {
+    const before = inForce.get(keyOf({ kind, id })) ?? null;
+    const merged = merge(base, body, before);
+    for (const conflict of merged.conflicts) conflicts.push({ kind, id, ...conflict });
+    if (merged.body === null) {
+      if (before) changes.push({ kind, id, before, after: null });
+      continue;
+    }
+    const shaped = BODIES[kind].safeParse(merged.body);
+    if (!shaped.success) {
+      for (const { path, message } of shaped.error.issues) {
+        const where = path.map(String);
+        findings.push({ kind, id, path: where, severity: 'blocks', sentence: sentenceOf(where, message) });
+      }
+    }
+    const after = shaped.success ? (shaped.data as unknown as Body) : merged.body;
+    if (!before || !samePlain(before, after)) changes.push({ kind, id, before, after });
+  }
+  findings.push(...check(changes, await standingFor(asked, changes)));
+  return { changes, findings, conflicts };
+}
+
+const sentenceOf = (path: readonly string[], message: string): string =>
+  `${path.join('.')} ${message}`.trim().replace(/\.?$/, '.');

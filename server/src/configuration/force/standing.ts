@@ -1,0 +1,103 @@
+/** What is in force beside some changes, as far as their checks need it. */
+import {
+  referencesOf,
+  type Body,
+  type Change,
+  type DefinitionKey,
+  type DefinitionKind,
+  type Standing,
+} from '@wide-ledger/core';
+import { bodiesInForce, idsByKind, keyOf, type Asked } from '../definitions/definitions.ts';
+
+/** Reads all that {@link Standing} will be asked about these changes. */
+export async function standingFor(asked: Asked, changes: readonly Change[]): Promise<Standing> {
+  const [bodies, names, dependants] = await Promise.all([
+    bodiesAround(asked, changes),
+    namesTaken(asked, changes),
+    dependantsOf(asked, changes),
+  ]);
+  for (const key of await ownersOf(asked, names, bodies)) bodies.set(key[0], key[1]);
+  return {
+    body: (kind, id) => bodies.get(keyOf({ kind, id })),
+    idByName: (kind, name) => names.get(`${kind} ${name}`),
+    dependants: (key) => dependants.get(keyOf(key)) ?? 0,
+  };
+}
+
+/** What the changes refer to, and all places, whose paths are made of each other. */
+async function bodiesAround(asked: Asked, changes: readonly Change[]): Promise<Map<string, Body>> {
+  const referred = new Map<string, DefinitionKey>();
+  for (const { kind, after } of changes) {
+    if (after) for (const { to } of referencesOf(kind, after)) referred.set(keyOf(to), to);
+  }
+  const bodies = await bodiesInForce(asked, [...referred.values()]);
+  if (changes.some(({ kind }) => kind === 'place')) {
+    const { rows } = await asked.query<{ id: number; body: Body }>(
+      "SELECT id, body FROM definition WHERE kind = 'place' AND version_to IS NULL",
+    );
+    for (const { id, body } of rows) bodies.set(keyOf({ kind: 'place', id }), body);
+  }
+  return bodies;
+}
+
+/** Tables in which names are unique, those of retired definitions included. */
+const NAMED: readonly (readonly [DefinitionKind, string])[] = [
+  ['pace', 'SELECT id, name FROM pace WHERE name = ANY($1)'],
+  ['store', 'SELECT id, name FROM store WHERE name = ANY($1)'],
+  ['source', 'SELECT id, name FROM source WHERE name = ANY($1)'],
+  ['tag', 'SELECT id, name FROM tag WHERE name = ANY($1)'],
+];
+
+async function namesTaken(asked: Asked, changes: readonly Change[]): Promise<Map<string, number>> {
+  const taken = new Map<string, number>();
+  for (const [kind, query] of NAMED) {
+    const claimed = changes.flatMap(({ kind: own, after }) =>
+      own === kind && typeof after?.name === 'string' ? [after.name] : [],
+    );
+    if (claimed.length === 0) continue;
+    const { rows } = await asked.query<{ id: number; name: string }>(query, [claimed]);
+    for (const { id, name } of rows) taken.set(`${kind} ${name}`, id);
+  }
+  if (changes.some(({ kind }) => kind === 'place')) {
+    const { rows } = await asked.query<{ id: number; path: string }>('SELECT id, path FROM place WHERE NOT retired');
+    for (const { id, path } of rows) taken.set(`place ${path}`, id);
+  }
+  return taken;
+}
+
+/** Of the owners of names that are claimed: whether they are in force. */
+async function ownersOf(
+  asked: Asked,
+  names: ReadonlyMap<string, number>,
+  known: ReadonlyMap<string, Body>,
+): Promise<[string, Body][]> {
+  const owners = [...names]
+    .map(([name, id]): DefinitionKey => ({ kind: name.slice(0, name.indexOf(' ')) as DefinitionKind, id }))
+    .filter((key) => !known.has(keyOf(key)));
+  return [...(await bodiesInForce(asked, owners))];
+}
+
+/** Columns that refer to definitions of a kind, out of definitions in force. */
+const REFERRING: readonly (readonly [DefinitionKind, DefinitionKind, string])[] = [
+  ['place', 'place', 'SELECT id, parent_id AS "to" FROM place WHERE NOT retired AND parent_id = ANY($1)'],
+  ['place', 'tag', 'SELECT id, place_id AS "to" FROM tag WHERE retired_at IS NULL AND place_id = ANY($1)'],
+  ['pace', 'tag', 'SELECT id, pace_id AS "to" FROM tag WHERE retired_at IS NULL AND pace_id = ANY($1)'],
+  ['source', 'tag', 'SELECT id, source_id AS "to" FROM tag WHERE retired_at IS NULL AND source_id = ANY($1)'],
+];
+
+async function dependantsOf(asked: Asked, changes: readonly Change[]): Promise<Map<string, number>> {
+  const touched = new Set(changes.map(keyOf));
+  const retiring = idsByKind(changes.filter(({ after }) => after === null));
+  const counts = new Map<string, number>();
+  for (const [kind, from, query] of REFERRING) {
+    const ids = retiring.get(kind);
+    if (!ids) continue;
+    const { rows } = await asked.query<{ id: number; to: number }>(query, [ids]);
+    for (const { id, to } of rows) {
+      if (touched.has(keyOf({ kind: from, id }))) continue;
+      const key = keyOf({ kind, id: to });
+      counts.set(key, (counts.get(key) ?? 0) + 1);
+    }
+  }
+  return counts;
+}

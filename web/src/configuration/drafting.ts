@@ -1,0 +1,128 @@
+/** Definitions and drafts as the screens see them, and editing them. */
+import type {
+  Comparison,
+  DefinitionOutput,
+  DraftChange,
+  DraftEdited,
+  DraftSummary,
+  ForceResult,
+  Review,
+  VersionList,
+} from '@wide-ledger/contract';
+import type { Body, DefinitionKind } from '@wide-ledger/core';
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
+import { get, post, remove } from '../server/calls.ts';
+import { useSession } from '../server/queries.ts';
+
+/** A definition as it stands for the person who edits: in the draft, else in force. */
+export interface Standing {
+  readonly kind: DefinitionKind;
+  readonly id: number;
+  /** Null: new in the draft. */
+  readonly inForce: Body | null;
+  /** Null: to be retired. */
+  readonly body: Body | null;
+  readonly life: 'in force' | 'new in draft' | 'changed in draft' | 'to be retired' | 'retired';
+}
+
+function standingOf({ kind, id, body, draft }: DefinitionOutput): Standing {
+  const inForce = body as Body | null;
+  if (draft === undefined) return { kind, id, inForce, body: inForce, life: inForce ? 'in force' : 'retired' };
+  const life = draft === null ? 'to be retired' : inForce ? 'changed in draft' : 'new in draft';
+  return { kind, id, inForce, body: draft as Body | null, life };
+}
+
+export const useDefinitions = (kind: DefinitionKind, ids?: readonly number[]) =>
+  useQuery({
+    queryKey: ['definitions', kind, ids ?? 'all'],
+    queryFn: ({ signal }) =>
+      get<{ definitions: DefinitionOutput[] }>('/definitions', { kind, ids: ids?.join(',') }, signal),
+    select: ({ definitions }) => definitions.map(standingOf),
+    enabled: ids === undefined || ids.length > 0,
+    staleTime: 30_000,
+  });
+
+/** Everybody's drafts; what others do is seen within seconds. */
+export const useDrafts = () =>
+  useQuery({
+    queryKey: ['drafts'],
+    queryFn: () => get<{ drafts: DraftSummary[] }>('/drafts').then(({ drafts }) => drafts),
+    refetchInterval: 5000,
+  });
+
+/** The draft of whoever is signed in. */
+export function useOwnDraft(): DraftSummary | undefined {
+  const { data: session } = useSession();
+  return useDrafts().data?.find(({ owner }) => owner === session?.name);
+}
+
+export const useReview = (id: number | undefined) =>
+  useQuery({
+    queryKey: ['review', id],
+    queryFn: ({ signal }) => get<Review>(`/drafts/${id}`, {}, signal),
+    enabled: id !== undefined,
+  });
+
+export const useVersions = () =>
+  useInfiniteQuery({
+    queryKey: ['versions'],
+    queryFn: ({ pageParam, signal }) => get<VersionList>('/versions', { cursor: pageParam }, signal),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.next,
+  });
+
+/** @param from undefined: the version before `to`. */
+export const useComparison = (from: number | undefined, to: number | undefined) =>
+  useQuery({
+    queryKey: ['comparison', from, to],
+    queryFn: ({ signal }) => get<Comparison>('/versions/compare', { from, to }, signal),
+    enabled: to !== undefined,
+    staleTime: Infinity,
+  });
+
+/** What is asked anew after an edit, and after a version was put in force. */
+const AFTER_EDIT = ['drafts', 'definitions', 'review'];
+const AFTER_FORCE = [...AFTER_EDIT, 'versions', 'sources', 'tags', 'tag', 'stores', 'coverage', 'gaps'];
+
+const askAnew = (client: QueryClient, questions: readonly string[]): Promise<unknown> =>
+  Promise.all(questions.map((question) => client.invalidateQueries({ queryKey: [question] })));
+
+/** Edits in the own draft, which is begun by the first. */
+export function useEdit() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (changes: readonly DraftChange[]) => post<DraftEdited>('/drafts', { changes }),
+    onSettled: () => askAnew(client, AFTER_EDIT),
+  });
+}
+
+/** Steps of the own draft as a whole. */
+export function useDraftSteps(draft: DraftSummary | undefined) {
+  const client = useQueryClient();
+  const path = `/drafts/${draft?.id}`;
+  const undo = useMutation({
+    mutationFn: () => post(`${path}/undo`),
+    onSettled: () => askAnew(client, AFTER_EDIT),
+  });
+  const discard = useMutation({ mutationFn: () => remove(path), onSettled: () => askAnew(client, AFTER_EDIT) });
+  const settle = useMutation({
+    mutationFn: (
+      fields: readonly { kind: DefinitionKind; id: number; path: readonly string[]; take: 'mine' | 'theirs' }[],
+    ) => post(`${path}/settle`, { fields }),
+    onSettled: () => askAnew(client, AFTER_EDIT),
+  });
+  const force = useMutation({
+    mutationFn: (reason: string) => post<ForceResult>(`${path}/force`, { reason }),
+    onSettled: () => askAnew(client, AFTER_FORCE),
+  });
+  return { undo, discard, settle, force };
+}
+
+/** Takes an earlier version back as the own draft. */
+export function useTakeBack() {
+  const client = useQueryClient();
+  return useMutation({
+    mutationFn: (version: number) => post<DraftEdited>('/drafts', { version }),
+    onSettled: () => askAnew(client, AFTER_EDIT),
+  });
+}

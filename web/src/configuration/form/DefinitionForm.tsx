@@ -1,0 +1,186 @@
+/** The fields of one definition or of many, drawn from the schema of their kind. Every change goes into the draft. */
+import { schemaOf, type FieldSchema } from '@wide-ledger/contract';
+import { plainWords, type DefinitionKind, type FieldPath, type Plain } from '@wide-ledger/core';
+import { Failure } from '../../controls/States.tsx';
+import { useDefinitions, useEdit, type Standing } from '../drafting.ts';
+import { FieldInput } from './FieldInput.tsx';
+import { fieldState, setField } from './values.ts';
+
+interface Props {
+  readonly standings: readonly Standing[];
+  /** Fields that are not shown: what cannot be changed here. */
+  readonly without?: readonly string[];
+}
+
+/** Fields that refer to definitions of a kind. */
+const REFERENCES: Readonly<Record<string, DefinitionKind>> = {
+  place: 'place',
+  parent: 'place',
+  pace: 'pace',
+  store: 'store',
+  source: 'source',
+};
+
+/** Fields in the order in which people fill them in; those of a schema that are not named come behind. */
+const LEAVES_OUT = new Set(['kind']);
+
+export function DefinitionForm({ standings, without = [] }: Props) {
+  const edit = useEdit();
+  const [first] = standings;
+  if (!first) return null;
+  const schema = schemaOf(first.kind);
+  const properties = topProperties(schema);
+  const names = Object.keys(properties).filter((name) => !LEAVES_OUT.has(name) && !without.includes(name));
+  return (
+    <div data-testid="definition-form">
+      {edit.error && <Failure error={edit.error} />}
+      {names.map((name) => (
+        <Field
+          key={name}
+          path={[name]}
+          schema={properties[name]!}
+          standings={standings}
+          onSet={(path, to) => {
+            const changes = setField(standings, path, to);
+            if (changes.length > 0) edit.mutate(changes);
+          }}
+        />
+      ))}
+    </div>
+  );
+}
+
+/** A schema's own properties, or those of its one alternative. */
+function topProperties(schema: FieldSchema): Readonly<Record<string, FieldSchema>> {
+  return schema.properties ?? (schema.oneOf ?? schema.anyOf)?.[0]?.properties ?? {};
+}
+
+interface FieldProps {
+  readonly path: FieldPath;
+  readonly schema: FieldSchema;
+  readonly standings: readonly Standing[];
+  readonly onSet: (path: FieldPath, to: Plain | undefined) => void;
+}
+
+/** A field, or the fields of an object. */
+function Field({ path, schema, standings, onSet }: FieldProps) {
+  const name = path.at(-1)!;
+  const { value, differs, inForce } = fieldState(standings, path);
+  const object = objectOf(schema);
+  const label = schema.title ?? name;
+  const isNull = value === null || value === undefined;
+  if (object && !(isNull && acceptsNull(schema))) {
+    return (
+      <fieldset className="mt-2 mb-1 border-t border-rule pt-2">
+        <legend className="pr-2 text-ink-2">{label}</legend>
+        {Object.entries(object.properties ?? {})
+          .filter(([field]) => !LEAVES_OUT.has(field))
+          .map(([field, own]) => (
+            <Field key={field} path={[...path, field]} schema={own} standings={standings} onSet={onSet} />
+          ))}
+      </fieldset>
+    );
+  }
+  const reference = path.length === 1 ? REFERENCES[name] : undefined;
+  return (
+    <div className="mb-1.5">
+      <div className="flex items-center gap-2">
+        <label htmlFor={idOf(path)} className="w-26 shrink-0 text-ink-2" title={schema.description}>
+          {label}
+          {schema.description && schema.description.length < 4 && <span> {schema.description}</span>}
+        </label>
+        <div className="min-w-0 flex-1">
+          {reference ? (
+            <ReferenceInput
+              id={idOf(path)}
+              kind={reference}
+              value={value}
+              differs={differs}
+              optional={acceptsNull(schema)}
+              onSet={(to) => onSet(path, to)}
+            />
+          ) : (
+            <FieldInput
+              id={idOf(path)}
+              schema={schema}
+              value={value}
+              differs={differs}
+              onSet={(to) => onSet(path, to)}
+            />
+          )}
+        </div>
+      </div>
+      {inForce && !reference && <p className="pl-28 text-ochre">in force: {plainWords(path, inForce.value)}</p>}
+      {inForce && reference && (
+        <p className="pl-28 text-ochre">
+          in force: <ReferenceName kind={reference} id={inForce.value} />
+        </p>
+      )}
+    </div>
+  );
+}
+
+const idOf = (path: FieldPath): string => `field-${path.join('-')}`;
+
+const acceptsNull = (schema: FieldSchema): boolean =>
+  [...(schema.anyOf ?? []), ...(schema.oneOf ?? [])].some(({ type }) => type === 'null');
+
+/** The schema of an object whose fields are shown one by one; unions of several objects are one field. */
+function objectOf(schema: FieldSchema): FieldSchema | undefined {
+  const alternatives = [...(schema.anyOf ?? []), ...(schema.oneOf ?? [])].filter(({ type }) => type !== 'null');
+  const only = alternatives.length === 1 ? alternatives[0]! : schema;
+  return only.properties && Object.keys(only.properties).length > 0 ? only : undefined;
+}
+
+interface ReferenceProps {
+  readonly id: string;
+  readonly kind: DefinitionKind;
+  readonly value: Plain | undefined;
+  readonly differs: boolean;
+  readonly optional: boolean;
+  readonly onSet: (to: Plain) => void;
+}
+
+function ReferenceInput({ id, kind, value, differs, optional, onSet }: ReferenceProps) {
+  const { data = [] } = useDefinitions(kind);
+  const names = new Map(data.flatMap((one) => (one.body ? [[one.id, pathOf(one.id, data)] as const] : [])));
+  return (
+    <select
+      id={id}
+      className="h-7 w-full rounded-paper border border-edge bg-paper px-1"
+      value={differs ? 'differs' : String(value ?? '')}
+      onChange={(event) => onSet(event.target.value === '' ? null : Number(event.target.value))}
+    >
+      {differs && <option value="differs">differs</option>}
+      {(optional || value === null || value === undefined) && <option value="">none</option>}
+      {[...names]
+        .sort(([, a], [, b]) => a.localeCompare(b, 'en'))
+        .map(([number, name]) => (
+          <option key={number} value={number}>
+            {name}
+          </option>
+        ))}
+    </select>
+  );
+}
+
+function ReferenceName({ kind, id }: { readonly kind: DefinitionKind; readonly id: Plain | undefined }) {
+  const { data = [] } = useDefinitions(kind);
+  return <>{typeof id === 'number' ? pathOf(id, data) : 'none'}</>;
+}
+
+/** A definition's name; of a place with all that it lies in. */
+export function pathOf(id: number, standings: readonly Pick<Standing, 'id' | 'kind' | 'body' | 'inForce'>[]): string {
+  const names: string[] = [];
+  const met = new Set<number>();
+  let at: Plain | undefined = id;
+  while (typeof at === 'number' && !met.has(at)) {
+    met.add(at);
+    const found = standings.find((one) => one.id === at);
+    const body = found?.body ?? found?.inForce;
+    if (!found || !body) break;
+    names.unshift(typeof body.name === 'string' && body.name !== '' ? body.name : `number ${found.id}`);
+    at = found.kind === 'place' ? body.parent : undefined;
+  }
+  return names.join(' / ');
+}
