@@ -55,5 +55,7 @@ export const source = newSource.extend({
   tags: z.number().int(),
   state: sourceState.nullable(),
   reportedAt: z.string().nullable(),
+  /** The version of the configuration that its collector runs; null where none has reported it. */
+  runs: z.number().int().nullable(),
 });
 export type Source = z.infer<typeof source>;

@@ -8,14 +8,14 @@ export type TagType = (typeof TAG_TYPES)[number];
 
 export const deadband = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('none') }),
-  z.strictObject({ kind: z.literal('absolute'), width: z.number().nonnegative() }),
-  z.strictObject({ kind: z.literal('percent'), percent: z.number().min(0).max(100) }),
+  z.strictObject({ kind: z.literal('absolute'), width: z.number().nonnegative().meta({ title: 'Width' }) }),
+  z.strictObject({ kind: z.literal('percent'), percent: z.number().min(0).max(100).meta({ title: 'Percent' }) }),
 ]);
 
 export const scaling = z.strictObject({
-  factor: z.number().default(1),
-  offset: z.number().default(0),
-  places: z.number().int().min(0).max(12).optional(),
+  factor: z.number().default(1).meta({ title: 'Factor' }),
+  offset: z.number().default(0).meta({ title: 'Offset' }),
+  places: z.number().int().min(0).max(12).optional().meta({ title: 'Decimals' }),
 });
 
 /** The settings of reading and keeping that a pace holds and a tag may depart from. */
@@ -144,6 +144,8 @@ export const tag = z.object({
   sourceId: z.number().int().nullable(),
   collection: collectionOutput.nullable(),
   inForceSince: z.string(),
+  /** The version that last changed what a collector is told of it: until its collector runs that, it is not yet taken. */
+  toldVersion: z.number().int(),
   /** In force, or retired: its history stays. */
   retired: z.boolean(),
   store: z.string(),

@@ -377,6 +377,52 @@ test('everything is at the hands of the keyboard, and the address holds the wind
   });
 });
 
+test('changes are collected in a draft, reviewed as a whole, and put in force while everything else is read on', async () => {
+  await go('/tags?last=3600&row=TW-PT-102');
+  await press('Change');
+  const type = async (field: string, text: string): Promise<void> => {
+    const input = await find(`#field-${field}`);
+    await input.sendKeys(Key.chord(Key.CONTROL, 'a'), text, Key.ENTER);
+  };
+  await type('description', 'pressure at the well-head');
+  await eventually('the draft bar counts', async () =>
+    (await textOf('[data-testid="draft-bar"]')).includes('1 change in'),
+  );
+  // Two rows are marked by the keyboard and changed together.
+  for (const name of ['TW-TT-103', 'TW-FT-101']) await (await find(`[data-tag="${name}"]`)).sendKeys(Key.SPACE);
+  await eventually('both are marked', async () => (await textOf('[data-testid="leaf"]')).includes('2 tags'));
+  await type('settings-longestSilenceSeconds', '900');
+  await eventually('three are in draft', async () => (await textOf('[data-testid="draft-bar"]')).includes('3 changes'));
+  await expectAccessible();
+  // Closing the window loses nothing, and nothing of it is in force.
+  await go('/draft');
+  await eventually(
+    'the review is there',
+    async () => (await textsOf('section[aria-label="What it will do"] p')).length > 1,
+  );
+  expect(await textsOf('section[aria-label="What it will do"] p')).toContain(
+    '2 tags: Longest silence: none → 15 min.',
+  );
+  await expectAccessible();
+  await (await find('#reason')).sendKeys('Calm tags may be silent for longer', Key.ENTER);
+  await eventually('it is in force', async () => (await textOf('main')).includes('is in force'));
+  expect(await textOf('main')).toContain('TW-TT-103');
+  expect((await browser.driver.findElements(By.css('[data-testid="draft-bar"]'))).length).toBe(0);
+  await go('/tags?last=3600&row=TW-PT-102');
+  await eventually('the tag says so', async () =>
+    (await textOf('[data-testid="leaf"]')).includes('pressure at the well-head'),
+  );
+  // The tag that was only described was read on without a word of it; the others once their collector had taken it.
+  await eventually('nothing waits for the collector', async () => !(await textOf('main')).includes('not yet taken'));
+  await go('/versions');
+  await eventually('the version is listed', async () =>
+    (await textsOf('[role="option"]'))[0]!.includes('Calm tags may be silent for longer'),
+  );
+  await (await find('[role="option"]')).click();
+  await eventually('it is compared', async () => (await textOf('[data-testid="leaf"]')).includes('Longest silence'));
+  await expectAccessible();
+});
+
 test('the dark theme is as readable', async () => {
   await browser.driver.executeScript("localStorage.setItem('wide-ledger-theme', 'dark')");
   for (const path of [

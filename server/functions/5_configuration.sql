@@ -119,8 +119,10 @@ BEGIN
     FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id
     WHERE t.source_id IS NOT NULL AND NOT t.paused AND t.retired_at IS NULL
       AND NOT EXISTS (SELECT FROM duty d WHERE d.tag_id = t.id AND d.until IS NULL);
-  RETURN matters
-    OR EXISTS (SELECT FROM tag_before b JOIN tag t ON t.id = b.id WHERE told_to_collector(t) IS DISTINCT FROM b.told)
-    OR EXISTS (SELECT FROM changed_definition c JOIN tag t ON c.kind = 'tag' AND t.id = c.id
-               WHERE told_to_collector(t) IS NOT NULL AND NOT EXISTS (SELECT FROM tag_before b WHERE b.id = c.id));
+  UPDATE tag t SET told_version = wanted
+    FROM (SELECT id FROM changed_definition WHERE kind = 'tag' UNION SELECT id FROM tag_before) AS affected
+    WHERE t.id = affected.id
+      AND told_to_collector(t) IS DISTINCT FROM (SELECT b.told FROM tag_before b WHERE b.id = t.id);
+  GET DIAGNOSTICS touched = ROW_COUNT;
+  RETURN matters OR touched > 0;
 END $$;

@@ -51,6 +51,8 @@ ALTER TABLE tag ADD COLUMN pace_id integer REFERENCES pace;
 ALTER TABLE tag ADD COLUMN settings jsonb NOT NULL DEFAULT '{}';
 ALTER TABLE tag ADD COLUMN paused boolean NOT NULL DEFAULT false;
 ALTER TABLE tag ADD COLUMN retired_at timestamptz;
+-- The version that last changed what a collector is told of it.
+ALTER TABLE tag ADD COLUMN told_version integer NOT NULL DEFAULT 0;
 ALTER TABLE tag RENAME COLUMN collection TO reading;
 CREATE INDEX tag_by_place_id ON tag (place_id);
 CREATE INDEX tag_by_pace_id ON tag (pace_id);

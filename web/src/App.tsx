@@ -2,6 +2,9 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { lazy, Suspense } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Bench } from './bench/Bench.tsx';
+import { Paces, Places } from './configuration/DefinitionList.tsx';
+import { Review } from './configuration/Review.tsx';
+import { Versions } from './configuration/Versions.tsx';
 import { Failure } from './controls/States.tsx';
 import { Coverage } from './coverage/Coverage.tsx';
 import { Desk } from './desk/Desk.tsx';
@@ -57,6 +60,10 @@ const router = createBrowserRouter([
       },
       { path: '/stores', element: <Stores /> },
       { path: '/files', element: <Files /> },
+      { path: '/draft', element: <Review /> },
+      { path: '/versions', element: <Versions /> },
+      { path: '/paces', element: <Paces /> },
+      { path: '/places', element: <Places /> },
       { path: '/bench', element: <Bench /> },
       {
         path: '*',

@@ -1,5 +1,5 @@
 /** Checks of changes as a whole, before they are put in force: the same for the screen, the calls and imports. */
-import type { Body, Change, DefinitionKey, DefinitionKind } from './definitions.ts';
+import { nameIn, type Body, type Change, type DefinitionKey, type DefinitionKind } from './definitions.ts';
 import type { FieldPath } from './diff.ts';
 
 /** What is in force beside the changes. */
@@ -119,8 +119,6 @@ function checkTag(body: Body, name: string, after: AfterChanges, note: Note): vo
   }
 }
 
-const nameIn = (body: Body | null): string => (typeof body?.name === 'string' ? body.name : '');
-
 /** What would be in force with the changes. */
 class AfterChanges {
   private readonly changed = new Map<string, Change>();
@@ -193,7 +191,9 @@ class AfterChanges {
   }
 
   private uniqueName(kind: DefinitionKind, body: Body): string {
-    return kind === 'place' ? `place ${String(body.parent)} ${nameIn(body)}` : `${kind} ${nameIn(body)}`;
+    return kind === 'place'
+      ? `place ${JSON.stringify(body.parent ?? null)} ${nameIn(body)}`
+      : `${kind} ${nameIn(body)}`;
   }
 }
 

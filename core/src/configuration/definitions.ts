@@ -22,6 +22,9 @@ export interface Change extends DefinitionKey {
   readonly after: Body | null;
 }
 
+/** What a definition is called; empty while it has no name. */
+export const nameIn = (body: Body | null | undefined): string => (typeof body?.name === 'string' ? body.name : '');
+
 export const isObject = (value: Plain | undefined): value is Body =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 

@@ -95,7 +95,6 @@ export function plainWords(path: FieldPath, value: Plain | undefined): string {
     const parts = Object.entries(value).map(([name, held]) => `${name} ${plainWords([name], held)}`);
     return parts.length === 0 ? 'none' : parts.join(', ');
   }
-  return Array.isArray(value)
-    ? value.map((one) => plainWords([], one as Plain)).join(', ')
-    : String(value as string | number);
+  if (Array.isArray(value)) return value.map((one) => plainWords([], one as Plain)).join(', ');
+  return typeof value === 'string' ? value : JSON.stringify(value);
 }

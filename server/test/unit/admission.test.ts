@@ -24,6 +24,7 @@ const tag = (id: number, name: string, type: TagRow['type'], storeId = 1): TagRo
   paceId: null,
   settings: {},
   paused: false,
+  toldVersion: 0,
   retiredAt: null,
   storeId,
   aggregateConfiguration: null,

@@ -14,10 +14,13 @@ export function Items({
   items,
   total,
   extra,
+  narrow = false,
 }: {
   readonly items: readonly ItemChange[];
   readonly total: number;
   readonly extra?: (item: ItemChange) => React.ReactNode;
+  /** In a leaf: less room for what stands before the values. */
+  readonly narrow?: boolean;
 }) {
   const lines = useMemo(
     () =>
@@ -47,7 +50,7 @@ export function Items({
             >
               {'item' in line ? (
                 <>
-                  <span className="w-16 pl-1.5 text-ink-2">{line.item.kind}</span>
+                  <span className={`${narrow ? 'w-12' : 'w-16'} shrink-0 pl-1.5 text-ink-2`}>{line.item.kind}</span>
                   <b className="figure min-w-0 flex-1 truncate">{line.item.name}</b>
                   <span className={line.item.what === 'retired' ? 'text-madder' : 'text-ochre'}>
                     {WHAT[line.item.what]}
@@ -56,8 +59,8 @@ export function Items({
                 </>
               ) : (
                 <>
-                  <span className="w-16" />
-                  <span className="w-44 shrink-0 truncate text-ink-2">{line.field.title}</span>
+                  <span className={narrow ? 'w-0' : 'w-16'} />
+                  <span className={`${narrow ? 'w-24' : 'w-44'} shrink-0 truncate text-ink-2`}>{line.field.title}</span>
                   <span className="min-w-0 flex-1 truncate" title={`${said(line.field.from)} → ${said(line.field.to)}`}>
                     {line.what === 'changed' && (
                       <>
@@ -81,4 +84,4 @@ export function Items({
   );
 }
 
-const said = (value: unknown): string => String(value as string);
+const said = (value: unknown): string => String(value);

@@ -136,7 +136,7 @@ function Conflicts({ conflicts, onSettle }: ConflictsProps) {
       <ul className="max-h-56 overflow-y-auto border-t border-ink/70">
         {conflicts.map((conflict) => {
           const { kind, id, name, path, title, base, mine, theirs, by } = conflict;
-          const words = (value: unknown): string => String(value as string);
+          const words = (value: unknown): string => String(value);
           return (
             <li key={`${kind} ${id} ${path.join('.')}`} className="flex items-center gap-3 border-b border-rule py-1">
               <span className="figure w-36 truncate">{name}</span>

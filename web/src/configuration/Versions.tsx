@@ -97,7 +97,7 @@ function VersionLeaf({ number, newest, says, onClose }: LeafProps) {
       {error && <Failure error={error} />}
       {!data && !error && <Skeleton rows={4} />}
       {data?.total === 0 && <p className="text-ink-2">Nothing differs.</p>}
-      {data && data.total > 0 && <Items items={data.items} total={data.total} />}
+      {data && data.total > 0 && <Items narrow items={data.items} total={data.total} />}
       {takeBack.error && <Failure error={takeBack.error} />}
       {number < newest && (
         <Button

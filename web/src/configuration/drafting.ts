@@ -42,6 +42,21 @@ export const useDefinitions = (kind: DefinitionKind, ids?: readonly number[]) =>
     staleTime: 30_000,
   });
 
+/** The definitions of a kind that the own draft touches, by their numbers. */
+export function useDrafted(kind: DefinitionKind): ReadonlyMap<number, Standing> {
+  const { data } = useQuery({
+    queryKey: ['definitions', kind, 'drafted'],
+    queryFn: ({ signal }) => get<{ definitions: DefinitionOutput[] }>('/definitions', { kind, draft: 'only' }, signal),
+    select: byNumber,
+    staleTime: 30_000,
+  });
+  return data ?? NONE;
+}
+
+const NONE: ReadonlyMap<number, Standing> = new Map();
+const byNumber = ({ definitions }: { definitions: DefinitionOutput[] }): ReadonlyMap<number, Standing> =>
+  new Map(definitions.map((one) => [one.id, standingOf(one)]));
+
 /** Everybody's drafts; what others do is seen within seconds. */
 export const useDrafts = () =>
   useQuery({

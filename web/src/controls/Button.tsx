@@ -11,7 +11,7 @@ export function Button({ main = false, className = '', ...rest }: Props) {
   return (
     <button
       type="button"
-      className={`h-[30px] shrink-0 rounded-paper border px-2.5 disabled:cursor-not-allowed disabled:opacity-50 ${look} ${className}`}
+      className={`h-[30px] shrink-0 rounded-paper border px-2.5 aria-pressed:border-verdigris aria-pressed:font-semibold disabled:cursor-not-allowed disabled:opacity-50 ${look} ${className}`}
       {...rest}
     />
   );

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import { remove } from '../server/calls.ts';
 import { useSources, useTags } from '../server/queries.ts';
 import { toggleLive, useWindowState } from '../window/windowStore.ts';
-import { SCREENS } from './screens.ts';
+import { FURTHER, SCREENS } from './screens.ts';
 import { toggleTheme } from './theme.ts';
 import { useGo } from './useGo.ts';
 
@@ -13,6 +13,7 @@ const SHORTCUTS: readonly [string, string][] = [
   ['/', 'filter the list'],
   ['↑ ↓', 'move through the list'],
   ['Enter', 'open the leaf'],
+  ['Space', 'mark the row: several are changed together'],
   ['Escape', 'close the leaf'],
   ['?', 'these shortcuts'],
   ['L', 'live or held'],
@@ -73,7 +74,7 @@ export function CommandBox() {
       <Command.List className="max-h-96 overflow-y-auto pb-2">
         <Command.Empty className="px-3 py-3 text-ink-2">Nothing of that name.</Command.Empty>
         <Command.Group heading="Screens" className={group}>
-          {SCREENS.map(({ path, name }) => (
+          {[...SCREENS, ...FURTHER].map(({ path, name }) => (
             <Command.Item key={path} value={`screen ${name}`} className={item} onSelect={run(() => go(path))}>
               {name}
             </Command.Item>

@@ -2,6 +2,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { useEffect, useRef } from 'react';
 import { Outlet, useSearchParams } from 'react-router';
+import { DraftBar } from '../configuration/DraftBar.tsx';
 import { WINDOW_QUESTIONS, useDesk } from '../server/queries.ts';
 import { WindowBar } from '../window/WindowBar.tsx';
 import { tick, useWindowState, windowParameters } from '../window/windowStore.ts';
@@ -65,6 +66,7 @@ export function Frame() {
         <Rail />
         <Outlet />
       </div>
+      <DraftBar />
       <CommandBox />
     </div>
   );

@@ -4,6 +4,7 @@ import {
   Database,
   FileInput,
   FlaskConical,
+  History,
   LayoutPanelTop,
   PlugZap,
   SquareStack,
@@ -25,5 +26,13 @@ export const SCREENS: readonly Screen[] = [
   { path: '/traces', name: 'Traces', icon: ChartSpline },
   { path: '/stores', name: 'Stores', icon: Database },
   { path: '/files', name: 'Files', icon: FileInput },
+  { path: '/versions', name: 'Versions', icon: History },
   { path: '/bench', name: 'Bench', icon: FlaskConical },
+];
+
+/** Screens that are reached from others, or by their name. */
+export const FURTHER: readonly Pick<Screen, 'path' | 'name'>[] = [
+  { path: '/draft', name: 'Draft' },
+  { path: '/paces', name: 'Paces' },
+  { path: '/places', name: 'Places' },
 ];

@@ -1,4 +1,9 @@
-import type { Source } from '@wide-ledger/contract';
+import { KINDS, type Source } from '@wide-ledger/contract';
+import { useState } from 'react';
+import { EditPanel } from '../configuration/EditPanel.tsx';
+import { LifeWord, lifeOf } from '../configuration/Life.tsx';
+import { useDrafted } from '../configuration/drafting.ts';
+import { Button } from '../controls/Button.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -7,14 +12,40 @@ import { PathCheck } from './PathCheck.tsx';
 /** Everything about a source: state, how punctual its reads are, and the way to it. */
 export function SourceLeaf({ source, onClose }: { readonly source: Source; readonly onClose: () => void }) {
   const { connection, state, reportedAt } = source;
+  const drafted = useDrafted('source').get(source.id);
+  const [changing, setChanging] = useState(drafted !== undefined);
+  const life = lifeOf({
+    drafted: drafted?.life,
+    retired: false,
+    paused: source.paused,
+    toldVersion: null,
+    runs: source.runs,
+  });
   const age = reportedAt ? Date.now() - Date.parse(reportedAt) : Infinity;
   return (
-    <Leaf title={source.name} below="Modbus TCP" onClose={onClose}>
+    <Leaf
+      title={source.name}
+      below={
+        <>
+          <LifeWord life={life} /> {KINDS[source.kind].words}
+        </>
+      }
+      onClose={onClose}
+    >
       {state?.state === 'away' && (
         <p className="mb-2 text-madder">
           {state.sentence} <span className="figure">{state.code}</span>
         </p>
       )}
+      <div className="mb-2 flex gap-2" role="group" aria-label="Look at it or change it">
+        <Button aria-pressed={!changing} onClick={() => setChanging(false)}>
+          As it is
+        </Button>
+        <Button aria-pressed={changing} onClick={() => setChanging(true)}>
+          Change
+        </Button>
+      </div>
+      {changing && <EditPanel kind="source" ids={[source.id]} />}
       <Facts
         rows={[
           [
@@ -29,6 +60,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
             <span className="figure">{`${connection.host || 'this machine'}:${connection.port}, unit ${connection.unit}`}</span>,
           ],
           ['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>],
+          ['Runs', source.runs === null ? 'unknown' : `version ${source.runs}`],
           ['Tags', source.tags],
           ['Read', <span className="figure">{`${showNumber(state?.valuesPerSecond ?? 0, 1)} values/s`}</span>],
           ['Kept', <span className="figure">{`${showNumber(state?.keptPerSecond ?? 0, 1)} values/s`}</span>],

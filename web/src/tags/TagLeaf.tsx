@@ -1,5 +1,8 @@
 import type { Tag } from '@wide-ledger/contract';
 import { useEffect, useState } from 'react';
+import { EditPanel } from '../configuration/EditPanel.tsx';
+import { LifeWord } from '../configuration/Life.tsx';
+import type { Standing } from '../configuration/drafting.ts';
 import { Button } from '../controls/Button.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { GRADE_COLOUR, gradeOf, showAge, showNumber, showValue } from '../controls/values.ts';
@@ -10,8 +13,16 @@ import { useCoverage } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
 import { StoreOfTag } from './StoreOfTag.tsx';
+import { useTagLife } from './TagRow.tsx';
 import { bothZones, lengthWords, offsetOf, stamp, windowWords } from '../window/times.ts';
 import { useWindowState, useZone } from '../window/windowStore.ts';
+
+/** Which pace that is, and in what the tag departs from it. */
+function paceWords({ collection }: Tag): string {
+  if (!collection?.pace) return '';
+  const own = collection.departures.length;
+  return ` (${collection.pace}${own === 0 ? '' : `, ${own} of its own`})`;
+}
 
 /** How a deadband reads. */
 function keptWhen({ collection, unit }: Tag): string {
@@ -26,8 +37,18 @@ function keptWhen({ collection, unit }: Tag): string {
   return longestSilenceSeconds === null ? moved : `${moved}, or ${lengthWords(longestSilenceSeconds * 1000)} passed`;
 }
 
-/** Everything about a tag. */
-export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose: () => void }) {
+interface Props {
+  readonly tag: Tag;
+  readonly drafted: Standing | undefined;
+  readonly onCreated: (id: number) => void;
+  readonly onClose: () => void;
+}
+
+/** Everything about a tag, and changing it. */
+export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
+  const life = useTagLife(tag, drafted);
+  // What is in the draft is looked at as it stands there.
+  const [changing, setChanging] = useState(drafted !== undefined);
   const { data: coverage } = useCoverage();
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
@@ -44,7 +65,15 @@ export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose:
   const address = tag.collection?.address;
   const time = sample ? Date.parse(sample.time) : 0;
   return (
-    <Leaf title={tag.name} below={[tag.description, tag.place].filter(Boolean).join(' · ')} onClose={onClose}>
+    <Leaf
+      title={tag.name}
+      below={
+        <>
+          <LifeWord life={life} /> {[tag.description, tag.place].filter(Boolean).join(' · ')}
+        </>
+      }
+      onClose={onClose}
+    >
       <p className="font-mono text-[26px] leading-tight" data-testid="leaf-value">
         {sample ? showValue(sample.value) : '—'} <span className="text-[13px] text-ink-2">{tag.unit}</span>
       </p>
@@ -68,45 +97,56 @@ export function TagLeaf({ tag, onClose }: { readonly tag: Tag; readonly onClose:
         ))}
         {gaps.length === 0 && row && <p className="text-ink-2">Watched throughout this window.</p>}
       </div>
-      <Facts
-        rows={[
-          ['Source', tag.collection?.source ?? 'none: values are sent to it'],
-          ...(address
-            ? ([
-                [
-                  'Address',
-                  <span className="figure">{`${address.area} ${address.address}${address.area === 'holding' || address.area === 'input' ? `, ${address.type} ${address.order}` : ''}`}</span>,
-                ],
-              ] as const)
-            : []),
-          [
-            'Read',
-            tag.collection
-              ? `every ${lengthWords(tag.collection.intervalMilliseconds)}${tag.collection.aligned ? ', aligned' : ''}`
-              : '—',
-          ],
-          ['Kept when', keptWhen(tag)],
-          [
-            'Scaling',
-            tag.collection?.scaling ? (
-              <span className="figure">{`× ${showNumber(tag.collection.scaling.factor)} + ${showNumber(tag.collection.scaling.offset)}`}</span>
-            ) : (
-              'none'
-            ),
-          ],
-          [
-            'Range',
-            <span className="figure">
-              {tag.low === null || tag.high === null ? 'not given' : `${tag.low} – ${tag.high}`}
-            </span>,
-          ],
-          ['Type', tag.type],
-          ['Store', <StoreOfTag tag={tag} />],
-          ['Between values', tag.stepped ? 'held until the next' : 'straight line'],
-          ['In force since', stamp(since, zone)],
-          ['Watched', row ? `${row.watchedPercent.toFixed(2)} % of this window` : '…'],
-        ]}
-      />
+      <div className="mb-2 flex gap-2" role="group" aria-label="Look at it or change it">
+        <Button aria-pressed={!changing} onClick={() => setChanging(false)}>
+          As it is
+        </Button>
+        <Button aria-pressed={changing} onClick={() => setChanging(true)}>
+          Change
+        </Button>
+      </div>
+      {changing && <EditPanel kind="tag" ids={[tag.id]} onCreated={onCreated} />}
+      {!changing && (
+        <Facts
+          rows={[
+            ['Source', tag.collection?.source ?? 'none: values are sent to it'],
+            ...(address
+              ? ([
+                  [
+                    'Address',
+                    <span className="figure">{`${address.area} ${address.address}${address.area === 'holding' || address.area === 'input' ? `, ${address.type} ${address.order}` : ''}`}</span>,
+                  ],
+                ] as const)
+              : []),
+            [
+              'Read',
+              tag.collection
+                ? `every ${lengthWords(tag.collection.intervalMilliseconds)}${tag.collection.aligned ? ', aligned' : ''}${paceWords(tag)}`
+                : '—',
+            ],
+            ['Kept when', keptWhen(tag)],
+            [
+              'Scaling',
+              tag.collection?.scaling ? (
+                <span className="figure">{`× ${showNumber(tag.collection.scaling.factor)} + ${showNumber(tag.collection.scaling.offset)}`}</span>
+              ) : (
+                'none'
+              ),
+            ],
+            [
+              'Range',
+              <span className="figure">
+                {tag.low === null || tag.high === null ? 'not given' : `${tag.low} – ${tag.high}`}
+              </span>,
+            ],
+            ['Type', tag.type],
+            ['Store', <StoreOfTag tag={tag} />],
+            ['Between values', tag.stepped ? 'held until the next' : 'straight line'],
+            ['In force since', stamp(since, zone)],
+            ['Watched', row ? `${row.watchedPercent.toFixed(2)} % of this window` : '…'],
+          ]}
+        />
+      )}
       <div className="mt-3 flex flex-wrap gap-2">
         <Button main onClick={() => go('/traces', { tags: tag.name })}>
           Open in Traces

@@ -1,29 +1,45 @@
-/** Tags: a virtual list of everything in force, with live value, quality and strip. */
+/** Tags: a virtual list of everything in force and in the draft, with live value, quality and strip. */
 import type { Tag } from '@wide-ledger/contract';
+import { nameIn } from '@wide-ledger/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { EditPanel } from '../configuration/EditPanel.tsx';
+import { LifeWord } from '../configuration/Life.tsx';
+import { NewDefinitionLeaf } from '../configuration/NewDefinitionLeaf.tsx';
+import { useDrafted, type Standing } from '../configuration/drafting.ts';
+import { Button } from '../controls/Button.tsx';
 import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
-import { GRADE_COLOUR, gradeOf, showNumber, showValue } from '../controls/values.ts';
+import { showNumber } from '../controls/values.ts';
+import { Leaf } from '../frame/Leaf.tsx';
+import { useGo } from '../frame/useGo.ts';
 import { useSelection } from '../frame/useSelection.ts';
-import { useFollow, useLiveSample } from '../server/live.ts';
-import { useCoverage, useTags } from '../server/queries.ts';
-import { Strip, StripLegend } from '../strip/Strip.tsx';
-import { coverageOf } from '../strip/coverageOf.ts';
-import { clock } from '../window/times.ts';
-import { useWindow, useZone } from '../window/windowStore.ts';
+import { useFollow } from '../server/live.ts';
+import { useTags } from '../server/queries.ts';
+import { StripLegend } from '../strip/Strip.tsx';
+import { ManyTagsLeaf } from './ManyTagsLeaf.tsx';
 import { TagLeaf } from './TagLeaf.tsx';
+import { DraftTagRow, ListHead, TagRow } from './TagRow.tsx';
 import { useMoreAt } from '../controls/useMoreAt.ts';
 
 const ROW_HEIGHT = 32;
 const PLACE_HEIGHT = 26;
 
-type Row = { readonly kind: 'place'; readonly place: string } | { readonly kind: 'tag'; readonly tag: Tag };
+type Row =
+  | { readonly kind: 'place'; readonly place: string }
+  | { readonly kind: 'tag'; readonly tag: Tag }
+  | { readonly kind: 'draft'; readonly standing: Standing };
 
-/** Tags under the place they belong to, in the order they come. */
-function rowsOf(tags: readonly Tag[]): Row[] {
-  const rows: Row[] = [];
+const NEW = 'new';
+/** In place of a name, for one that is only in the draft. */
+const draftKey = (id: number): string => `draft:${id}`;
+
+/** What is only in the draft, then tags under the place they belong to, in the order they come. */
+function rowsOf(tags: readonly Tag[], drafted: Iterable<Standing>): Row[] {
+  const fresh = [...drafted].filter(({ life }) => life === 'new in draft');
+  const rows: Row[] = fresh.length > 0 ? [{ kind: 'place', place: 'in your draft' }] : [];
+  for (const standing of fresh) rows.push({ kind: 'draft', standing });
   let place: string | null = null;
   for (const tag of tags) {
     if (tag.place !== place) rows.push({ kind: 'place', place: tag.place || 'without a place' });
@@ -39,8 +55,16 @@ export function Tags() {
   const pages = useTags(search);
   const { data, error } = pages;
   const tags = useMemo(() => data?.pages.flatMap((page) => page.tags) ?? [], [data]);
-  const rows = useMemo(() => rowsOf(tags), [tags]);
-  const { selected, select } = useSelection(tags.map(({ name }) => name));
+  const drafted = useDrafted('tag');
+  const rows = useMemo(() => rowsOf(tags, drafted.values()), [tags, drafted]);
+  const { selected, select } = useSelection(rows.flatMap(keysOf));
+  const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
+  const mark = (id: number): void => {
+    const next = new Set(marked);
+    if (!next.delete(id)) next.add(id);
+    setMarked(next);
+  };
+  const go = useGo();
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: rows.length,
@@ -55,6 +79,7 @@ export function Tags() {
     return row.kind === 'tag' ? [row.tag.id] : [];
   });
   const chosen = tags.find(({ name }) => name === selected);
+  const chosenDraft = [...drafted.values()].find(({ id }) => draftKey(id) === selected);
   useFollow(chosen && !follow.includes(chosen.id) ? [...follow, chosen.id] : follow);
 
   return (
@@ -63,13 +88,18 @@ export function Tags() {
         title="Tags"
         says={data && `${showNumber(data.pages[0]!.total)} ${search ? 'found' : 'in force'}`}
         tools={
-          <FilterField
-            label="Filter by name, unit, place or description"
-            hint="name, unit, place, description…"
-            width="w-72"
-            words={words}
-            onWords={setWords}
-          />
+          <>
+            <FilterField
+              label="Filter by name, unit, place or description"
+              hint="name, unit, place, description…"
+              width="w-64 max-[1100px]:w-44"
+              words={words}
+              onWords={setWords}
+            />
+            <Button onClick={() => go('/paces')}>Paces</Button>
+            <Button onClick={() => go('/places')}>Places</Button>
+            <Button onClick={() => select(NEW)}>New tag</Button>
+          </>
         }
       >
         {error && <Failure error={error} />}
@@ -88,7 +118,7 @@ export function Tags() {
               const row = rows[index]!;
               return (
                 <div
-                  key={row.kind === 'tag' ? row.tag.id : `place ${index}`}
+                  key={row.kind === 'tag' ? row.tag.id : `${row.kind} ${index}`}
                   role="presentation"
                   className="absolute inset-x-0"
                   style={{ transform: `translateY(${start}px)`, height: size }}
@@ -100,8 +130,21 @@ export function Tags() {
                     >
                       {row.place}
                     </div>
+                  ) : row.kind === 'draft' ? (
+                    <DraftTagRow
+                      standing={row.standing}
+                      selected={selected === draftKey(row.standing.id)}
+                      onSelect={() => select(draftKey(row.standing.id))}
+                    />
                   ) : (
-                    <TagRow tag={row.tag} selected={row.tag.name === selected} onSelect={() => select(row.tag.name)} />
+                    <TagRow
+                      tag={row.tag}
+                      drafted={drafted.get(row.tag.id)}
+                      selected={row.tag.name === selected}
+                      marked={marked.has(row.tag.id)}
+                      onSelect={() => select(row.tag.name)}
+                      onMark={() => mark(row.tag.id)}
+                    />
                   )}
                 </div>
               );
@@ -110,71 +153,35 @@ export function Tags() {
         </div>
         <StripLegend />
       </Page>
-      {chosen && <TagLeaf tag={chosen} onClose={() => select(null)} />}
+      {marked.size > 0 ? (
+        <ManyTagsLeaf ids={[...marked]} onClose={() => setMarked(new Set())} />
+      ) : (
+        chosen && (
+          <TagLeaf
+            key={chosen.id}
+            tag={chosen}
+            drafted={drafted.get(chosen.id)}
+            onCreated={(id) => select(draftKey(id))}
+            onClose={() => select(null)}
+          />
+        )
+      )}
+      {marked.size === 0 && chosenDraft && (
+        <Leaf
+          key={chosenDraft.id}
+          title={nameIn(chosenDraft.body)}
+          below={<LifeWord life={chosenDraft.life} />}
+          onClose={() => select(null)}
+        >
+          <EditPanel kind="tag" ids={[chosenDraft.id]} onCreated={(id) => select(draftKey(id))} />
+        </Leaf>
+      )}
+      {marked.size === 0 && selected === NEW && (
+        <NewDefinitionLeaf kind="tag" onClose={() => select(null)} onCreated={(id) => select(draftKey(id))} />
+      )}
     </>
   );
 }
 
-function ListHead() {
-  const { from, to } = useWindow();
-  const zone = useZone();
-  const format = to - from > 2 * 86_400_000 ? 'd LLL' : 'HH:mm';
-  return (
-    <div className="flex h-8 shrink-0 items-center gap-3 border-b border-ink/70 pr-3 text-ink-2">
-      <span className="w-28 pl-1.5">Tag</span>
-      <span className="min-w-0 flex-1">Description</span>
-      <span className="w-32 text-right">Now</span>
-      <span className="w-4 text-center" title="Quality: Good, Uncertain, Bad">
-        Q
-      </span>
-      <span className="figure flex w-[30%] max-[1100px]:w-[22%] justify-between">
-        {[from, (from + to) / 2, to].map((time) => (
-          <span key={time}>{clock(time, zone, format)}</span>
-        ))}
-      </span>
-    </div>
-  );
-}
-
-interface RowProps {
-  readonly tag: Tag;
-  readonly selected: boolean;
-  readonly onSelect: () => void;
-}
-
-function TagRow({ tag, selected, onSelect }: RowProps) {
-  const { data: coverage } = useCoverage();
-  const sample = useLiveSample(tag.id) ?? tag.latest;
-  const grade = sample ? gradeOf(sample.status) : 'Bad';
-  return (
-    <div
-      role="option"
-      tabIndex={0}
-      aria-selected={selected}
-      data-tag={tag.name}
-      onClick={onSelect}
-      onKeyDown={(event) => event.key === 'Enter' && onSelect()}
-      className={`flex h-full cursor-pointer items-center gap-3 border-b border-l-[3px] border-b-rule pr-3 ${selected ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
-    >
-      <span className="figure w-28 truncate pl-[3px]">{tag.name}</span>
-      <span className="min-w-0 flex-1 truncate">{tag.description}</span>
-      <span className="w-32 truncate text-right">
-        <span className={`figure ${grade === 'Bad' ? 'text-ink-2' : ''}`} data-now>
-          {sample ? showValue(sample.value) : '—'}
-        </span>{' '}
-        <span className="figure text-ink-2" style={{ fontSize: 11 }}>
-          {tag.unit}
-        </span>
-      </span>
-      <span
-        className={`figure w-4 text-center ${GRADE_COLOUR[grade]}`}
-        title={sample?.quality ?? 'nothing archived yet'}
-      >
-        {sample ? grade[0] : '·'}
-      </span>
-      <div className="w-[30%] max-[1100px]:w-[22%]">
-        <Strip label={tag.name} row={coverageOf(coverage, tag)} expectedFrom={Date.parse(tag.inForceSince)} />
-      </div>
-    </div>
-  );
-}
+const keysOf = (row: Row): string[] =>
+  row.kind === 'tag' ? [row.tag.name] : row.kind === 'draft' ? [draftKey(row.standing.id)] : [];

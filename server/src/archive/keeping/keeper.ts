@@ -1,6 +1,6 @@
 /** What goes on in the stores by itself, as jobs: moves of tags, retention, and the journal's old days leaving. */
 import type { Logger } from 'pino';
-import type { Change } from '@wide-ledger/core';
+import { nameIn, type Change } from '@wide-ledger/core';
 import type { PoolClient } from 'pg';
 import { bodiesInForce, keyOf, type Forcing } from '../../configuration/index.ts';
 import type { Jobs, Run } from '../../ground/index.ts';
@@ -119,7 +119,7 @@ export class StoreKeeper {
         for (const { kind, id, before, after } of changes) {
           const months = after?.retentionMonths;
           if (kind !== 'store' || typeof months !== 'number' || months === before?.retentionMonths) continue;
-          await this.keepRetention(id, String(after!.name), months, by);
+          await this.keepRetention(id, nameIn(after), months, by);
         }
       },
     };

@@ -14,13 +14,15 @@ const query = z.object({
     .transform((text) => text.split(',').map(Number))
     .pipe(z.array(z.number().int().positive()).max(MOST))
     .optional(),
+  /** Only those that the asker's draft touches. */
+  draft: z.literal('only').optional(),
 });
 
 /** Definitions as they are in force and as they stand in the asker's draft: what leaves are filled in from. */
 export function definitionRoutes(home: Asked, drafts: Drafts, guard: Guard): Router {
   const router = Router();
   router.get('/definitions', guard.needs('read'), async (request, response) => {
-    const { kind, ids } = query.parse(request.query);
+    const { kind, ids, draft: only } = query.parse(request.query);
     const draft = await drafts.of(visitorOf(request).name);
     const items = draft
       ? await drafts.items(
@@ -29,13 +31,14 @@ export function definitionRoutes(home: Asked, drafts: Drafts, guard: Guard): Rou
         )
       : [];
     const changed = new Map(items.filter((item) => item.kind === kind).map((item) => [item.id, item.body]));
-    const inForce = ids
+    const wanted = only ? [...changed.keys()] : ids;
+    const inForce = wanted
       ? await bodiesInForce(
           home,
-          ids.map((id) => ({ kind, id })),
+          wanted.map((id) => ({ kind, id })),
         )
       : await allInForce(home, kind);
-    const numbers = ids ?? [
+    const numbers = wanted ?? [
       ...new Set([...[...inForce.keys()].map((key) => Number(key.split(' ')[1])), ...changed.keys()]),
     ];
     const definitions = numbers.map((id): DefinitionOutput => {

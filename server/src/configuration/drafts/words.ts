@@ -17,8 +17,8 @@ import { nameOf, outcomeOf } from '../force/force.ts';
 
 /** Turns values of fields into words. */
 export interface Words {
-  value(kind: DefinitionKind, path: FieldPath, value: Plain | undefined): string;
-  title(kind: DefinitionKind, path: FieldPath): string;
+  readonly value: (kind: DefinitionKind, path: FieldPath, value: Plain | undefined) => string;
+  readonly title: (kind: DefinitionKind, path: FieldPath) => string;
 }
 
 /** Words for changes: knows the names of all that they refer to, before and after. */
@@ -36,7 +36,9 @@ export async function wordsFor(asked: Asked, changes: readonly Change[]): Promis
   }
   const nameOfReference = (kind: DefinitionKind, field: string, id: number): string | undefined => {
     const [reference] = referencesOf(kind, { [field]: id });
-    return reference && String(bodies.get(keyOf(reference.to))?.name ?? `number ${id}`);
+    if (!reference) return undefined;
+    const name = bodies.get(keyOf(reference.to))?.name;
+    return typeof name === 'string' ? name : `number ${id}`;
   };
   const titles = new Map<string, string>();
   return {
@@ -71,9 +73,9 @@ export function itemOf(change: Change, words: Words): ItemChange {
 }
 
 function filledIn(body: Body, isNew: boolean): { path: FieldPath; from: Plain | undefined; to: Plain | undefined }[] {
-  const said = diff({}, body).filter(
-    ({ to }) => to !== null && to !== '' && to !== false && plainWords([], to) !== 'none',
-  );
+  const said = diff({}, body)
+    .filter(({ path }) => path[0] !== 'name')
+    .filter(({ to }) => to !== null && to !== '' && to !== false && plainWords([], to) !== 'none');
   return isNew ? said : said.map(({ path, to }) => ({ path, from: to, to: undefined }));
 }
 

@@ -1,5 +1,5 @@
 /** Putting in force: one transaction, one version, all of it or nothing. */
-import { diff, fieldAt, type Body, type Change, type DefinitionKey, type DefinitionKind } from '@wide-ledger/core';
+import { nameIn, type Body, type Change, type DefinitionKey, type DefinitionKind } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
 import { ProblemError, inTransaction } from '../../ground/index.ts';
 import { settle, type Settled, type Wish } from './settle.ts';
@@ -99,13 +99,7 @@ async function writeDefinitions(client: PoolClient, version: number, changes: re
 }
 
 /** A definition's name, as it is or was. */
-export const nameOf = ({ before, after }: Pick<Change, 'before' | 'after'>): string => {
-  const name = fieldAt(after ?? before ?? {}, ['name']);
-  return typeof name === 'string' ? name : '';
-};
+export const nameOf = ({ before, after }: Pick<Change, 'before' | 'after'>): string => nameIn(after ?? before);
 
 export const outcomeOf = ({ before, after }: Change): 'new' | 'changed' | 'retired' =>
   before === null ? 'new' : after === null ? 'retired' : 'changed';
-
-/** The fields that a change concerns; a new definition's are all of them. */
-export const differencesOf = ({ before, after }: Change) => diff(before ?? {}, after ?? {});

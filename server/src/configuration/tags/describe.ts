@@ -26,6 +26,7 @@ export function describeTag(row: TagRow, catalogue: Catalogue, values: LatestVal
     sourceId: row.sourceId,
     collection: collectionOf(row, catalogue),
     inForceSince: row.inForceSince.toISOString(),
+    toldVersion: row.toldVersion,
     retired: row.retiredAt !== null,
     store: catalogue.storeById(row.storeId)?.name ?? '',
     aggregateConfiguration: row.aggregateConfiguration,

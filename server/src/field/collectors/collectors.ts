@@ -43,12 +43,12 @@ export class Collectors {
   }
 
   /** What was last said of a source, and when; nulls where nobody has said anything since the server started. */
-  stateOf(sourceId: number): { state: SourceState | null; reportedAt: string | null } {
+  stateOf(sourceId: number): { state: SourceState | null; reportedAt: string | null; runs: number | null } {
     for (const { report, at } of this.reports.values()) {
       const state = report.sources.find((one) => one.source === sourceId);
-      if (state) return { state, reportedAt: new Date(at).toISOString() };
+      if (state) return { state, reportedAt: new Date(at).toISOString(), runs: report.version };
     }
-    return { state: null, reportedAt: null };
+    return { state: null, reportedAt: null, runs: null };
   }
 
   /** Whether a collector has just said that it is watching this source. */

@@ -77,6 +77,7 @@ export const tag = pgTable('tag', {
   /** The settings of its own. */
   settings: jsonb().$type<Partial<PaceSettings>>().notNull(),
   paused: boolean().notNull(),
+  toldVersion: integer('told_version').notNull(),
   retiredAt: moment('retired_at'),
   inForceSince: moment('in_force_since').notNull(),
   storeId: integer('store_id').notNull().default(1),

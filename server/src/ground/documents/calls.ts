@@ -55,7 +55,7 @@ export const CALLS: readonly Call[] = [
     method: 'get',
     path: '/definitions',
     says: 'Definitions of a kind, as they are in force and as they stand in your draft',
-    query: z.object({ kind: z.string(), ids: z.string().optional() }),
+    query: z.object({ kind: z.string(), ids: z.string().optional(), draft: z.string().optional() }),
     answer: contract.definitionList,
   },
   { method: 'get', path: '/drafts', says: 'Everybody’s drafts', answer: contract.draftList },

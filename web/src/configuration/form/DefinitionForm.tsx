@@ -110,9 +110,9 @@ function Field({ path, schema, standings, onSet }: FieldProps) {
           )}
         </div>
       </div>
-      {inForce && !reference && <p className="pl-28 text-ochre">in force: {plainWords(path, inForce.value)}</p>}
+      {inForce && !reference && <p className="mt-0.5 pl-28 text-ochre">in force: {plainWords(path, inForce.value)}</p>}
       {inForce && reference && (
-        <p className="pl-28 text-ochre">
+        <p className="mt-0.5 pl-28 text-ochre">
           in force: <ReferenceName kind={reference} id={inForce.value} />
         </p>
       )}
@@ -148,7 +148,7 @@ function ReferenceInput({ id, kind, value, differs, optional, onSet }: Reference
     <select
       id={id}
       className="h-7 w-full rounded-paper border border-edge bg-paper px-1"
-      value={differs ? 'differs' : String(value ?? '')}
+      value={differs ? 'differs' : typeof value === 'number' ? String(value) : ''}
       onChange={(event) => onSet(event.target.value === '' ? null : Number(event.target.value))}
     >
       {differs && <option value="differs">differs</option>}

@@ -69,7 +69,7 @@ function YesNoInput({ id, value, differs, onSet }: Props) {
 
 /** Written into the draft when the field is left, or by Enter; Escape takes it back. */
 function TypedInput({ id, schema, value, differs, onSet, numeric }: Props & { readonly numeric: boolean }) {
-  const shown = value === undefined || value === null ? '' : String(value as string | number);
+  const shown = typeof value === 'string' || typeof value === 'number' ? String(value) : '';
   const [typed, setTyped] = useState<string | null>(null);
   const wrong = numeric && typed !== null && typedNumber(typed) === null;
   const isOptional = [...(schema.anyOf ?? [])].some(({ type }) => type === 'null');
