@@ -19,6 +19,7 @@ import { from as copyFrom } from 'pg-copy-streams';
 import { THORNMERE_POINTS, archivedAt } from '../bench/src/index.ts';
 import { startProgram } from '../launch/processes.mjs';
 import { measureEngine } from './engine.ts';
+import { measureConfiguration } from './configuration.ts';
 import { measurePunctuality } from './punctuality.ts';
 import { measureSustained } from './sustained.ts';
 
@@ -328,6 +329,7 @@ await measureEngine({
   fastest,
 });
 await measureSustained({ base, authorization, client, server: server.child, row });
+await measureConfiguration({ base, authorization, key, client, data: process.env.WIDE_LEDGER_DATA!, row });
 await measurePunctuality({
   base,
   authorization,

@@ -196,6 +196,8 @@ export class Collector {
     writeFileSync(part, JSON.stringify(configuration), { mode: 0o600, flush: true });
     renameSync(part, this.keptFile);
     this.apply(configuration);
+    // Whoever waits for it to run is told at once.
+    await this.report();
   }
 
   /** Stops watching, leaves everything on the spool, and gives delivery a moment to take it over. */

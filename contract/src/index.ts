@@ -13,3 +13,4 @@ export * from './imports.ts';
 export * from './coverage.ts';
 export * from './collector.ts';
 export * from './desk.ts';
+export * from './logbook.ts';

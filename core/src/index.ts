@@ -43,3 +43,4 @@ export * from './configuration/merge.ts';
 export * from './configuration/duty.ts';
 export * from './configuration/check.ts';
 export * from './configuration/effects.ts';
+export * from './configuration/canonical.ts';

@@ -400,9 +400,7 @@ test('changes are collected in a draft, reviewed as a whole, and put in force wh
     'the review is there',
     async () => (await textsOf('section[aria-label="What it will do"] p')).length > 1,
   );
-  expect(await textsOf('section[aria-label="What it will do"] p')).toContain(
-    '2 tags: Longest silence: none → 15 min.',
-  );
+  expect(await textsOf('section[aria-label="What it will do"] p')).toContain('2 tags: Longest silence: none → 15 min.');
   await expectAccessible();
   await (await find('#reason')).sendKeys('Calm tags may be silent for longer', Key.ENTER);
   await eventually('it is in force', async () => (await textOf('main')).includes('is in force'));

@@ -25,14 +25,14 @@ DECLARE
   put_micros bigint := (extract(epoch FROM put_at) * 1000000)::bigint;
   matters boolean := false;
   touched integer;
+  -- What is projected here is what a server with an older one does not know yet.
+  next_epoch bigint := (SELECT epoch + 1 FROM configuration);
 BEGIN
   CREATE TEMP TABLE IF NOT EXISTS changed_definition (kind text, id integer, body jsonb, retired boolean, PRIMARY KEY (kind, id)) ON COMMIT DELETE ROWS;
   DELETE FROM changed_definition;
-  INSERT INTO changed_definition
-    SELECT kind, id, body, false FROM definition WHERE version_from = wanted
-    UNION ALL
-    SELECT d.kind, d.id, d.body, true FROM definition d WHERE d.version_to = wanted
-      AND NOT EXISTS (SELECT FROM definition n WHERE n.kind = d.kind AND n.id = d.id AND n.version_from = wanted);
+  INSERT INTO changed_definition SELECT kind, id, body, false FROM definition WHERE version_from = wanted;
+  INSERT INTO changed_definition SELECT kind, id, body, true FROM definition WHERE version_to = wanted ON CONFLICT DO NOTHING;
+  ANALYZE changed_definition;
 
   -- Places: a moved branch takes its paths along.
   IF EXISTS (SELECT FROM changed_definition WHERE kind = 'place') THEN
@@ -54,7 +54,7 @@ BEGIN
       UNION ALL
       SELECT p.id, b.path || ' / ' || p.name FROM place p JOIN branch b ON p.parent_id = b.id)
     UPDATE place p SET path = b.path FROM branch b WHERE b.id = p.id AND b.path <> p.path;
-    UPDATE tag t SET place = p.path FROM place p WHERE p.id = t.place_id AND t.place <> p.path;
+    UPDATE tag t SET place = p.path, epoch = next_epoch FROM place p WHERE p.id = t.place_id AND t.place <> p.path;
   END IF;
 
   INSERT INTO pace (id, name, settings) OVERRIDING SYSTEM VALUE
@@ -81,13 +81,8 @@ BEGIN
       AND NOT EXISTS (SELECT FROM source_duty d WHERE d.source_id = s.id AND d.until IS NULL);
 
   -- Tags: those that changed, and those whose pace did.
-  CREATE TEMP TABLE IF NOT EXISTS tag_before (id integer PRIMARY KEY, told jsonb) ON COMMIT DELETE ROWS;
-  DELETE FROM tag_before;
-  INSERT INTO tag_before SELECT t.id, told_to_collector(t) FROM tag t
-    WHERE t.id IN (SELECT id FROM changed_definition WHERE kind = 'tag')
-       OR t.pace_id IN (SELECT id FROM changed_definition WHERE kind = 'pace');
   INSERT INTO tag (id, name, type, unit, description, place, place_id, stepped, low, high, states, source_id, reading, pace_id,
-                   settings, paused, retired_at, in_force_since, store_id, aggregate_configuration, counter) OVERRIDING SYSTEM VALUE
+                   settings, paused, retired_at, in_force_since, store_id, aggregate_configuration, counter, told_version, epoch) OVERRIDING SYSTEM VALUE
     SELECT d.id, d.body ->> 'name', d.body ->> 'type', d.body ->> 'unit', d.body ->> 'description', coalesce(p.path, ''),
            p.id, (d.body ->> 'stepped')::boolean, (d.body ->> 'low')::float8, (d.body ->> 'high')::float8,
            nullif(d.body -> 'states', 'null'), referred(d.body, 'source'),
@@ -96,7 +91,7 @@ BEGIN
              || settings_in_force(pace.settings, d.body -> 'settings') END,
            pace.id, coalesce(d.body -> 'settings', '{}'), (d.body ->> 'paused')::boolean, CASE WHEN d.retired THEN put_at END,
            least(put_at, (d.body ->> 'since')::timestamptz), referred(d.body, 'store'),
-           nullif(d.body -> 'aggregateConfiguration', 'null'), nullif(d.body -> 'counter', 'null')
+           nullif(d.body -> 'aggregateConfiguration', 'null'), nullif(d.body -> 'counter', 'null'), wanted, next_epoch
     FROM (SELECT id, body, retired FROM changed_definition WHERE kind = 'tag'
           UNION ALL
           SELECT d.id, d.body, false FROM definition d JOIN tag t ON t.id = d.id
@@ -109,7 +104,9 @@ BEGIN
       description = excluded.description, place = excluded.place, place_id = excluded.place_id, stepped = excluded.stepped,
       low = excluded.low, high = excluded.high, states = excluded.states, source_id = excluded.source_id,
       reading = excluded.reading, pace_id = excluded.pace_id, settings = excluded.settings, paused = excluded.paused,
-      retired_at = excluded.retired_at, aggregate_configuration = excluded.aggregate_configuration, counter = excluded.counter;
+      retired_at = excluded.retired_at, aggregate_configuration = excluded.aggregate_configuration, counter = excluded.counter,
+      told_version = CASE WHEN told_to_collector(tag) IS DISTINCT FROM told_to_collector(excluded) THEN wanted ELSE tag.told_version END,
+      epoch = excluded.epoch;
   UPDATE duty d SET until = put_micros FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id
     WHERE t.id = d.tag_id AND d.until IS NULL
       AND (t.paused OR t.retired_at IS NOT NULL OR t.source_id IS DISTINCT FROM d.source_id);
@@ -119,10 +116,5 @@ BEGIN
     FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id
     WHERE t.source_id IS NOT NULL AND NOT t.paused AND t.retired_at IS NULL
       AND NOT EXISTS (SELECT FROM duty d WHERE d.tag_id = t.id AND d.until IS NULL);
-  UPDATE tag t SET told_version = wanted
-    FROM (SELECT id FROM changed_definition WHERE kind = 'tag' UNION SELECT id FROM tag_before) AS affected
-    WHERE t.id = affected.id
-      AND told_to_collector(t) IS DISTINCT FROM (SELECT b.told FROM tag_before b WHERE b.id = t.id);
-  GET DIAGNOSTICS touched = ROW_COUNT;
-  RETURN matters OR touched > 0;
+  RETURN matters OR EXISTS (SELECT FROM tag WHERE epoch = next_epoch AND told_version = wanted);
 END $$;

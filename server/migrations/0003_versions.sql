@@ -11,13 +11,12 @@ CREATE TABLE configuration_version (
 CREATE TABLE definition (
   kind text NOT NULL,
   id integer NOT NULL,
-  version_from integer NOT NULL REFERENCES configuration_version,
-  version_to integer REFERENCES configuration_version,
+  version_from integer NOT NULL,
+  version_to integer,
   body jsonb NOT NULL,
   PRIMARY KEY (kind, id, version_from)
 );
 CREATE UNIQUE INDEX definition_in_force ON definition (kind, id) WHERE version_to IS NULL;
-CREATE INDEX definition_by_name ON definition (kind, (body ->> 'name')) WHERE version_to IS NULL;
 CREATE INDEX definition_by_start ON definition (version_from);
 CREATE INDEX definition_by_end ON definition (version_to) WHERE version_to IS NOT NULL;
 
@@ -53,6 +52,9 @@ ALTER TABLE tag ADD COLUMN paused boolean NOT NULL DEFAULT false;
 ALTER TABLE tag ADD COLUMN retired_at timestamptz;
 -- The version that last changed what a collector is told of it.
 ALTER TABLE tag ADD COLUMN told_version integer NOT NULL DEFAULT 0;
+-- The configuration's epoch in which the row last changed: servers read what is newer than what they know.
+ALTER TABLE tag ADD COLUMN epoch bigint NOT NULL DEFAULT 1;
+CREATE INDEX tag_by_epoch ON tag (epoch);
 ALTER TABLE tag RENAME COLUMN collection TO reading;
 CREATE INDEX tag_by_place_id ON tag (place_id);
 CREATE INDEX tag_by_pace_id ON tag (pace_id);

@@ -22,7 +22,7 @@ import {
   type Settings,
   type ThreadPrograms,
 } from './ground/index.ts';
-import { openPeople } from './people/index.ts';
+import { doerOf, openPeople } from './people/index.ts';
 
 export const VERSION = '0.2.0';
 
@@ -71,7 +71,11 @@ export async function openSite(
   api.use(
     refuseUnknownParameters,
     documentRoutes(VERSION),
-    jobRoutes(ground.jobs, (scope) => people.guard.needs(scope)),
+    jobRoutes(
+      ground.jobs,
+      (scope) => people.guard.needs(scope),
+      (request, act, title) => people.logbook.note(doerOf(request), { act, sentence: `${title}.` }),
+    ),
     people.routes,
     configuration.routes,
     archive.routes,

@@ -10,6 +10,7 @@ import { Coverage } from './coverage/Coverage.tsx';
 import { Desk } from './desk/Desk.tsx';
 import { Files } from './files/Files.tsx';
 import { Frame } from './frame/Frame.tsx';
+import { Logbook } from './logbook/Logbook.tsx';
 import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
 import { SignIn } from './signin/SignIn.tsx';
@@ -61,6 +62,7 @@ const router = createBrowserRouter([
       { path: '/stores', element: <Stores /> },
       { path: '/files', element: <Files /> },
       { path: '/draft', element: <Review /> },
+      { path: '/logbook', element: <Logbook /> },
       { path: '/versions', element: <Versions /> },
       { path: '/paces', element: <Paces /> },
       { path: '/places', element: <Places /> },

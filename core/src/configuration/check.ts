@@ -29,20 +29,27 @@ export const KIND_WORDS: Readonly<Record<DefinitionKind, string>> = {
 };
 
 /** The fields in which a definition refers to others. */
-const REFERENCES: Readonly<Record<DefinitionKind, Readonly<Record<string, DefinitionKind>>>> = {
-  place: { parent: 'place' },
-  pace: {},
-  store: {},
-  source: {},
-  tag: { place: 'place', pace: 'pace', store: 'store', source: 'source' },
+const REFERENCES: Readonly<Record<DefinitionKind, readonly (readonly [field: string, kind: DefinitionKind])[]>> = {
+  place: [['parent', 'place']],
+  pace: [],
+  store: [],
+  source: [],
+  tag: [
+    ['place', 'place'],
+    ['pace', 'pace'],
+    ['store', 'store'],
+    ['source', 'source'],
+  ],
 };
 
 /** The definitions that a body refers to, by the field. */
 export function referencesOf(kind: DefinitionKind, body: Body): { field: string; to: DefinitionKey }[] {
-  return Object.entries(REFERENCES[kind]).flatMap(([field, of]) => {
+  const references: { field: string; to: DefinitionKey }[] = [];
+  for (const [field, of] of REFERENCES[kind]) {
     const id = body[field];
-    return typeof id === 'number' ? [{ field, to: { kind: of, id } }] : [];
-  });
+    if (typeof id === 'number') references.push({ field, to: { kind: of, id } });
+  }
+  return references;
 }
 
 /** All that is wrong with changes, or worth a look, those that block first. */

@@ -2,15 +2,22 @@
 import fc from 'fast-check';
 import {
   applyDiff,
+  canonical,
+  check,
   diff,
   dutyOf,
+  effectsOf,
   fieldAt,
   merge,
+  plainWords,
   samePlain,
   totalLength,
   type Body,
+  type Change,
+  type DefinitionKind,
   type Plain,
   type SourceDuty,
+  type Standing,
   type TagDuty,
 } from '../../src/index.ts';
 
@@ -157,4 +164,125 @@ describe('duty', () => {
     ]);
     expect(totalLength(duty)).toBe(40);
   });
+});
+
+describe('checks', () => {
+  const tag = (fields: Body): Body => ({
+    name: 'T',
+    type: 'real',
+    low: null,
+    high: null,
+    settings: {},
+    source: null,
+    address: null,
+    ...fields,
+  });
+  const standing = (
+    bodies: Record<string, Body> = {},
+    names: Record<string, number> = {},
+    dependants = 0,
+  ): Standing => ({
+    body: (kind, id) => bodies[`${kind} ${id}`],
+    idByName: (kind, name) => names[`${kind} ${name}`],
+    dependants: () => dependants,
+  });
+  const found = (changes: Change[], beside = standing()): string[] =>
+    check(changes, beside).map(({ severity, path, sentence }) => `${severity} ${path.join('.')}: ${sentence}`);
+  const put = (kind: DefinitionKind, id: number, after: Body | null, before: Body | null = null): Change => ({
+    kind,
+    id,
+    before,
+    after,
+  });
+
+  test('a name is one’s own, also beside the other changes and those that were retired', () => {
+    const twice = [put('tag', 1, tag({})), put('tag', 2, tag({}))];
+    expect(found(twice)).toEqual([
+      'blocks name: There is another tag named T.',
+      'blocks name: There is another tag named T.',
+    ]);
+    expect(found([put('tag', 1, tag({}))], standing({ 'tag 9': tag({}) }, { 'tag T': 9 }))).toEqual([
+      'blocks name: There is another tag named T.',
+    ]);
+    expect(found([put('tag', 1, tag({}))], standing({}, { 'tag T': 9 }))[0]).toContain('was retired');
+    // One that gives the name up in the same changes leaves it free.
+    const swap = [
+      put('tag', 1, tag({ name: 'T' }), tag({ name: 'U' })),
+      put('tag', 9, tag({ name: 'U' }), tag({ name: 'T' })),
+    ];
+    expect(
+      found(swap, standing({ 'tag 9': tag({}), 'tag 1': tag({ name: 'U' }) }, { 'tag T': 9, 'tag U': 1 })),
+    ).toEqual([]);
+  });
+  test('what is referred to has to be there, and what is referred to cannot go', () => {
+    expect(found([put('tag', 1, tag({ pace: 5 }))])).toEqual(['blocks pace: The pace of T is not there, or retired.']);
+    expect(found([put('tag', 1, tag({ pace: 5 })), put('pace', 5, { name: 'P' })])).toEqual([]);
+    expect(found([put('pace', 5, null, { name: 'P' })], standing({}, {}, 3))).toEqual([
+      'blocks : 3 in force still refer to the pace P. Change or retire them too.',
+    ]);
+    expect(found([put('store', 1, null, { name: 'S' })])).toEqual([
+      'blocks : A store is not retired while it holds history.',
+    ]);
+  });
+  test('a tag with a source has an address; what will not work as meant is said', () => {
+    const source = { 'source 2': { name: 'S', paused: true } };
+    expect(found([put('tag', 1, tag({ source: 2 }))], standing(source))).toEqual([
+      'blocks address: T has a source, but no address in it.',
+      'warns source: The source of T is paused: nothing is read.',
+    ]);
+    const percent = { deadband: { kind: 'percent', percent: 1 } };
+    expect(found([put('tag', 1, tag({ settings: percent }))])[0]).toContain('no range');
+    expect(found([put('tag', 1, tag({ settings: percent, low: 0, high: 1 }))])).toEqual([]);
+    expect(
+      found([put('tag', 1, tag({ type: 'text', settings: { deadband: { kind: 'absolute', width: 1 } } }))])[0],
+    ).toContain('texts');
+  });
+});
+
+describe('effects', () => {
+  const around = {
+    pace: (id: number) => (id === 5 ? { name: 'P', intervalMilliseconds: 500 } : undefined),
+    useOf: () => ({ tags: 10, ownInterval: 4 }),
+    words: (_: DefinitionKind, path: readonly string[], value: Plain | undefined) => plainWords(path, value),
+    title: (_: DefinitionKind, path: readonly string[]) => path.at(-1)!,
+  };
+  const tag = (id: number, before: Body | null, after: Body | null): Change => ({ kind: 'tag', id, before, after });
+  test('are counted where many change alike, with the values that are read more or fewer', () => {
+    const read = (milliseconds: number): Body => ({ source: 1, settings: { intervalMilliseconds: milliseconds } });
+    const changes = Array.from({ length: 26 }, (_, i) => tag(i, read(1000), read(5000)));
+    expect(effectsOf(changes, around)).toEqual([
+      '26 tags: intervalMilliseconds: every 1 s → every 5 s.',
+      'About 21 values/s fewer are read.',
+    ]);
+    expect(effectsOf([tag(1, null, { source: 1, settings: {} })], around)).toEqual([
+      '1 tag comes new.',
+      'About 1 value/s more are read.',
+    ]);
+    expect(effectsOf([tag(1, { source: 1, pace: 5 }, null)], around)).toEqual([
+      '1 tag is retired; its history stays.',
+      'About 2 values/s fewer are read.',
+    ]);
+  });
+  test('of a pace count the tags that follow it', () => {
+    const pace = (milliseconds: number): Body => ({ name: 'P', intervalMilliseconds: milliseconds });
+    const changes: Change[] = [{ kind: 'pace', id: 5, before: pace(1000), after: pace(2000) }];
+    expect(effectsOf(changes, around)).toContain('About 3 values/s fewer are read.');
+  });
+  test('paused, or sent to, nothing is read', () => {
+    const before: Body = { source: 1, paused: false };
+    expect(effectsOf([tag(1, before, { source: 1, paused: true })], around)).toContain(
+      'About 1 value/s fewer are read.',
+    );
+    expect(effectsOf([tag(1, null, { source: null })], around)).toEqual(['1 tag comes new.']);
+  });
+});
+
+test('one value has one text, whatever the order of its fields', () => {
+  fc.assert(
+    fc.property(body, body, (a, b) => {
+      expect(canonical(a) === canonical(b)).toBe(samePlain(a, b));
+      expect(canonical(Object.fromEntries(Object.entries(a).reverse()))).toBe(canonical(a));
+      expect(samePlain(JSON.parse(canonical(a)) as Plain, a)).toBe(true);
+    }),
+  );
 });

@@ -47,7 +47,7 @@ export interface Archive {
  */
 export async function openArchive(
   ground: Ground,
-  { guard }: People,
+  { guard, logbook }: People,
   { catalogue, forcing }: Configuration,
   programs: ThreadPrograms,
   isArriving: (source: number) => boolean,
@@ -74,10 +74,10 @@ export async function openArchive(
     liveRoutes(catalogue, current, guard),
     tagRoutes(forcing, current, guard),
     readingRoutes(catalogue, coverage, reading, guard),
-    correctionRoutes(catalogue, stores, journal, current, guard),
-    annotationRoutes(catalogue, stores, guard),
+    correctionRoutes(catalogue, stores, journal, current, logbook, guard),
+    annotationRoutes(catalogue, stores, logbook, guard),
     storeRoutes({ ground, guard, forcing, stores }),
-    quarantineRoutes(quarantine, catalogue, guard),
+    quarantineRoutes(quarantine, catalogue, logbook, guard),
     coverageRoutes(catalogue, coverage, guard),
   );
   return {

@@ -2,6 +2,7 @@
 import { Router } from 'express';
 import type { Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
+import { noteVersions } from './versions/noted.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
 import { definitionRoutes } from './definitions/routes.ts';
 import { Drafts } from './drafts/drafts.ts';
@@ -25,10 +26,11 @@ export interface Configuration {
 }
 
 /** Opens the configuration wing on the site's database. */
-export async function openConfiguration({ database }: Ground, { guard }: People): Promise<Configuration> {
+export async function openConfiguration({ database }: Ground, { guard, logbook }: People): Promise<Configuration> {
   const catalogue = new Catalogue(database);
   await catalogue.refresh();
   const forcing = new Forcing(database.pool, catalogue);
+  noteVersions(forcing, logbook);
   const drafts = new Drafts(database.pool);
   const routes = Router().use(
     definitionRoutes(database.pool, drafts, guard),

@@ -14,10 +14,10 @@ export interface Exchange {
 /** Opens the exchange wing: files in. */
 export function openExchange(
   { settings, jobs }: Ground,
-  { guard }: People,
+  { guard, logbook }: People,
   { catalogue }: Configuration,
   { stores, journal }: Archive,
 ): Exchange {
   const imports = new Imports(settings.WIDE_LEDGER_DATA, catalogue, stores, journal, jobs);
-  return { routes: importRoutes(imports, guard) };
+  return { routes: importRoutes(imports, logbook, guard) };
 }

@@ -22,14 +22,14 @@ export const openCollectors = (): Collectors => new Collectors();
 /** Opens the field wing: collectors and sources. */
 export function openField(
   { settings }: Ground,
-  { guard }: People,
+  { guard, logbook }: People,
   { catalogue, forcing }: Configuration,
   collectors: Collectors,
 ): Field {
   const routes = Router().use(
     sourceRoutes(forcing, collectors, guard),
     collectorRoutes(catalogue, collectors, guard),
-    benchRoutes(settings.WIDE_LEDGER_BENCH_URL, guard),
+    benchRoutes(settings.WIDE_LEDGER_BENCH_URL, logbook, guard),
   );
   return { collectors, routes };
 }

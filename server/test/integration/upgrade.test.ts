@@ -98,3 +98,31 @@ test('the store is known by its identity from now on', async () => {
     'This database is registered already, as the store Second.',
   ]);
 });
+
+test('what was configured is the first version, with all its fields, and goes on from there', async () => {
+  const { body: before } = await site.call<{ versions: { number: number; by: string }[] }>('GET', '/versions');
+  expect(before.versions.map(({ by }) => by)).toEqual(['Wide Ledger']);
+  const { body } = await site.call<{ definitions: { body: Record<string, unknown> }[] }>(
+    'GET',
+    '/definitions?kind=tag',
+  );
+  const stores = await site.query<{ id: number; name: string }>('SELECT id, name FROM store ORDER BY id');
+  const storeOf = new Map(
+    body.definitions.map((one) => [one.body.name, stores.find(({ id }) => id === one.body.store)?.name]),
+  );
+  expect([storeOf.get('A'), storeOf.get('E')]).toEqual(['Embedded', 'Second']);
+  // Each definition is what its tag was.
+  const [differing] = await site.query<{ n: number }>(
+    `SELECT count(*)::int AS n FROM tag t LEFT JOIN definition d ON d.kind = 'tag' AND d.id = t.id AND d.version_to IS NULL
+     WHERE (d.body ->> 'name', d.body ->> 'type', d.body ->> 'unit', (d.body ->> 'stepped')::boolean, (d.body ->> 'low')::float8)
+           IS DISTINCT FROM (t.name, t.type, t.unit, t.stepped, t.low)
+        OR (d.body ->> 'since')::timestamptz IS DISTINCT FROM t.in_force_since`,
+  );
+  expect(differing!.n).toBe(0);
+  const changed = await site.call<{ unit: string; description: string }>('PATCH', '/tags/A', {
+    description: 'Upgraded',
+  });
+  expect([changed.status, changed.body.description]).toEqual([200, 'Upgraded']);
+  const { body: after } = await site.call<{ versions: { number: number }[] }>('GET', '/versions');
+  expect(after.versions[0]!.number).toBe(before.versions[0]!.number + 1);
+});

@@ -25,6 +25,7 @@ const tag = (id: number, name: string, type: TagRow['type'], storeId = 1): TagRo
   settings: {},
   paused: false,
   toldVersion: 0,
+  epoch: 1,
   retiredAt: null,
   storeId,
   aggregateConfiguration: null,

@@ -4,7 +4,7 @@ import {
   Database,
   FileInput,
   FlaskConical,
-  History,
+  NotebookPen,
   LayoutPanelTop,
   PlugZap,
   SquareStack,
@@ -26,13 +26,14 @@ export const SCREENS: readonly Screen[] = [
   { path: '/traces', name: 'Traces', icon: ChartSpline },
   { path: '/stores', name: 'Stores', icon: Database },
   { path: '/files', name: 'Files', icon: FileInput },
-  { path: '/versions', name: 'Versions', icon: History },
+  { path: '/logbook', name: 'Logbook', icon: NotebookPen },
   { path: '/bench', name: 'Bench', icon: FlaskConical },
 ];
 
 /** Screens that are reached from others, or by their name. */
 export const FURTHER: readonly Pick<Screen, 'path' | 'name'>[] = [
   { path: '/draft', name: 'Draft' },
+  { path: '/versions', name: 'Versions' },
   { path: '/paces', name: 'Paces' },
   { path: '/places', name: 'Places' },
 ];

@@ -101,6 +101,7 @@ export const WINDOW_QUESTIONS: ReadonlySet<string> = new Set([
   'processed',
   'modified',
   'annotations',
+  'logbook',
 ]);
 
 /** Coverage of the window: one question for all strips of a screen. */

@@ -2,7 +2,7 @@
 import { annotationsQuery, newAnnotation, type Annotation } from '@wide-ledger/contract';
 import { formatInstant, resolveTime } from '@wide-ledger/core';
 import { Router } from 'express';
-import { visitorOf, type Guard } from '../../people/index.ts';
+import { doerOf, visitorOf, type Guard, type Logbook } from '../../people/index.ts';
 import { badRequest, notFound, nowMicros, resolveWindow } from '../../ground/index.ts';
 import type { Stores } from '../stores/stores.ts';
 import { findTag, type Catalogue } from '../../configuration/index.ts';
@@ -17,7 +17,7 @@ interface AnnotationRow {
 }
 
 /** Reading (scope `read`) and adding annotations, which stand in the store of their tag. */
-export function annotationRoutes(catalogue: Catalogue, stores: Stores, guard: Guard): Router {
+export function annotationRoutes(catalogue: Catalogue, stores: Stores, logbook: Logbook, guard: Guard): Router {
   const router = Router();
 
   const show = (row: AnnotationRow, tag: string): Annotation => ({
@@ -56,6 +56,13 @@ export function annotationRoutes(catalogue: Catalogue, stores: Stores, guard: Gu
       'INSERT INTO annotation (tag_id, time, text, written_by) VALUES ($1, $2, $3, $4) RETURNING *',
       [tag.id, time, text, visitorOf(request).name],
     );
+    await logbook.note(doerOf(request), {
+      act: 'annotated',
+      kind: 'tag',
+      item: tag.id,
+      name: tag.name,
+      sentence: `${tag.name} at ${formatInstant(time)}: ${text}`,
+    });
     response.status(201).json(show(rows[0]!, tag.name));
   });
 

@@ -60,19 +60,24 @@ export class Journal {
 
   /**
    * Appends the entries of one request: all of them or, where this rejects, none.
+   * @param also what is written in the same transaction, after them.
    * @returns their numbers, each as {@link append} says.
    */
-  async appendAll(entries: readonly NewEntry[]): Promise<(number | null)[]> {
+  async appendAll(
+    entries: readonly NewEntry[],
+    also?: (client: PoolClient) => Promise<void>,
+  ): Promise<(number | null)[]> {
     await this.prepareDays();
     const { pool } = this.database;
     const numbers =
-      entries.length === 1
+      entries.length === 1 && !also
         ? [await appendWith(pool, entries[0]!)]
         : await inTransaction(pool, async (client) => {
             // Whoever stops in the middle holds up posting, but not for long.
             await client.query(`SET LOCAL idle_in_transaction_session_timeout = '${STUCK_MILLISECONDS}ms'`);
             const given: (number | null)[] = [];
             for (const entry of entries) given.push(await appendWith(client, entry));
+            await also?.(client);
             return given;
           });
     entries.forEach(({ frame }, i) => {
@@ -85,10 +90,12 @@ export class Journal {
   async appendAdmitted(
     { frames, refused }: Admission,
     common: Omit<NewEntry, 'frame' | 'refused'>,
+    also?: (client: PoolClient) => Promise<void>,
   ): Promise<{ entry: number | null; accepted: number; setAside: { index: number; reason: string }[] }> {
     const parts: readonly (Frame | null)[] = frames.length > 0 ? frames : [null];
     const numbers = await this.appendAll(
       parts.map((frame, i) => ({ ...common, frame, refused: i === 0 ? refused : [] })),
+      also,
     );
     return {
       entry: numbers[numbers.length - 1]!,

@@ -4,13 +4,13 @@ import { nameIn, type Change } from '@wide-ledger/core';
 import type { PoolClient } from 'pg';
 import { bodiesInForce, keyOf, type Forcing } from '../../configuration/index.ts';
 import type { Jobs, Run } from '../../ground/index.ts';
+import { BY_ITSELF } from '../../people/index.ts';
 import { dropDay, oldestDay } from '../journal/rotation.ts';
 import type { Stores } from '../stores/stores.ts';
 import { moveTag, type Move } from './moves.ts';
 import { dropMonth, keptSince, noteKept, oldestMonthBefore } from './retention.ts';
 
 const UPKEEP_MILLISECONDS = 600_000;
-const BY_ITSELF = 'Wide Ledger';
 
 interface MovePlan {
   readonly store: number;
@@ -75,7 +75,7 @@ export class StoreKeeper {
   /** Starts what is due: every store's retention, and the journal's rotation. */
   async upkeep(): Promise<void> {
     for (const { id, name, retention_months } of await this.stores.list()) {
-      if (retention_months !== null) await this.keepRetention(id, name, retention_months, BY_ITSELF);
+      if (retention_months !== null) await this.keepRetention(id, name, retention_months, BY_ITSELF.who);
     }
     const first = new Date(this.now() - this.journalDays * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '');
     await this.jobs.start({
@@ -84,7 +84,7 @@ export class StoreKeeper {
       title: 'Dropping old days of the journal',
       plan: { before: first } satisfies RotationPlan,
       total: 0,
-      by: BY_ITSELF,
+      by: BY_ITSELF.who,
       again: false,
     });
   }
@@ -109,17 +109,17 @@ export class StoreKeeper {
   /** What a version brings with it: tags that are to be kept elsewhere move, and a shorter retention is kept. */
   followingConfiguration(): Parameters<Forcing['register']>[0] {
     return {
-      within: async (client, { changes }, by) => {
+      within: async (client, { changes }, { by }) => {
         const moving = changes.filter(isMove).map(({ id }) => id);
-        if (moving.length > 0) await noteMoves(client, by, moving);
+        if (moving.length > 0) await noteMoves(client, by.who, moving);
       },
       after: async (changes, by) => {
         const stores = new Set(changes.filter(isMove).map(({ after }) => after!.store as number));
-        for (const store of stores) await this.startMove(store, by);
+        for (const store of stores) await this.startMove(store, by.who);
         for (const { kind, id, before, after } of changes) {
           const months = after?.retentionMonths;
           if (kind !== 'store' || typeof months !== 'number' || months === before?.retentionMonths) continue;
-          await this.keepRetention(id, nameIn(after), months, by);
+          await this.keepRetention(id, nameIn(after), months, by.who);
         }
       },
     };
@@ -127,9 +127,9 @@ export class StoreKeeper {
 
   /** Moves that were noted and not begun, and those that had to wait for another move of the same tag. */
   private async goOn(): Promise<void> {
-    await noteMoves(this.stores.home, BY_ITSELF);
+    await noteMoves(this.stores.home, BY_ITSELF.who);
     const { rows } = await this.stores.home.query<{ to_store: number }>('SELECT DISTINCT to_store FROM tag_move');
-    for (const { to_store } of rows) await this.startMove(to_store, BY_ITSELF);
+    for (const { to_store } of rows) await this.startMove(to_store, BY_ITSELF.who);
   }
 
   private async startMove(store: number, by: string): Promise<void> {
@@ -188,7 +188,7 @@ export class StoreKeeper {
       const base = bodies.get(keyOf({ kind: 'tag', id }));
       return base ? [{ kind: 'tag' as const, id, base, body: { ...base, store: from_store } }] : [];
     });
-    await this.forcing.force({ by, reason: 'The move was stopped.', wishes });
+    await this.forcing.force({ by: { who: by, whence: '' }, reason: 'The move was stopped.', wishes });
   }
 
   /** Whether the old copy of a tag that has moved is still to go. */

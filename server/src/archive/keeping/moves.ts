@@ -219,9 +219,9 @@ async function changeHands(stores: Stores, source: Pool, target: Pool, move: Mov
     await takeMark(to, { wait: true });
     if ((await markOf(to)) !== targetMark) return false;
     await stores.home.query(
-      `WITH moved AS (UPDATE tag SET store_id = $2 WHERE id = $1 RETURNING id),
+      `WITH next AS (UPDATE configuration SET epoch = epoch + 1 RETURNING epoch),
             noted AS (UPDATE tag_move SET state = 'switched' WHERE tag_id = $1)
-       UPDATE configuration SET epoch = epoch + 1 FROM moved`,
+       UPDATE tag SET store_id = $2, epoch = next.epoch FROM next WHERE id = $1`,
       [move.tag_id, move.to_store],
     );
     return true;

@@ -4,7 +4,7 @@ import { Router } from 'express';
 import type { Body } from '@wide-ledger/core';
 import { bodiesInForce, findTag, keyOf, type DeclaredStore, type Forcing } from '../../configuration/index.ts';
 import { ProblemError, badRequest, notFound, nowMicros, type Ground } from '../../ground/index.ts';
-import { visitorOf, type Guard } from '../../people/index.ts';
+import { doerOf, type Guard } from '../../people/index.ts';
 import { prepareStore } from '../stores/prepare.ts';
 import type { Stores } from '../stores/stores.ts';
 import { keptSince, previewRetention } from './retention.ts';
@@ -85,7 +85,7 @@ export function storeRoutes({ ground, guard, forcing, stores }: StoreSite): Rout
     const body: Body = { name, retentionMonths: null };
     await forcing
       .force({
-        by: visitorOf(request).name,
+        by: doerOf(request),
         reason: `${name}: a new store.`,
         wishes: [{ kind: 'store', id, base: null, body }],
       })
@@ -110,7 +110,7 @@ export function storeRoutes({ ground, guard, forcing, stores }: StoreSite): Rout
     const key = { kind: 'store', id: row.id } as const;
     const base = (await bodiesInForce(database.pool, [key])).get(keyOf(key))!;
     await forcing.force({
-      by: visitorOf(request).name,
+      by: doerOf(request),
       reason: `${row.name}: ${months === null ? 'everything is kept' : `${months} months are kept`}.`,
       wishes: [{ ...key, base, body: { ...base, retentionMonths: months } }],
     });
@@ -131,7 +131,7 @@ export function storeRoutes({ ground, guard, forcing, stores }: StoreSite): Rout
       const base = bodies.get(keyOf(key));
       return base ? [{ ...key, base, body: { ...base, store: target.id } }] : [];
     });
-    const by = visitorOf(request).name;
+    const by = doerOf(request);
     const { changes } = await forcing.force({ by, reason: `To be kept in ${store}.`, wishes: leaving });
     response.status(202).json({ started: changes.length });
   });

@@ -1,8 +1,18 @@
 /** Corrections and removals: entries of origin `corrected`, with who and why. What they displace stays readable. */
 import { newCorrection, newRemoval } from '@wide-ledger/contract';
-import { MAXIMUM_FRAME_SAMPLES, MAXIMUM_TIME, REMOVED, emptyFrame, type Frame, type Span } from '@wide-ledger/core';
+import {
+  MAXIMUM_FRAME_SAMPLES,
+  MAXIMUM_TIME,
+  REMOVED,
+  emptyFrame,
+  formatInstant,
+  selectSamples,
+  type Frame,
+  type Plain,
+  type Span,
+} from '@wide-ledger/core';
 import { Router } from 'express';
-import { visitorOf, type Guard } from '../../people/index.ts';
+import { doerOf, visitorOf, type Logbook, type Guard } from '../../people/index.ts';
 import type { CurrentValues } from '../current/currentValues.ts';
 import { badRequest, nowMicros, resolveWindow } from '../../ground/index.ts';
 import { standingFrames } from '../reading/standing.ts';
@@ -17,6 +27,7 @@ export function correctionRoutes(
   stores: Stores,
   journal: Journal,
   current: CurrentValues,
+  logbook: Logbook,
   guard: Guard,
 ): Router {
   const router = Router();
@@ -33,7 +44,22 @@ export function correctionRoutes(
     });
     const admission = admitSamples(own, catalogue.tagByName, catalogue.keepsSince, nowMicros());
     const entry = entryOf(visitorOf(request).name, reason);
-    response.json(await journal.appendAdmitted(admission, entry));
+    const old = await standingBefore(stores, tag, admission.frames);
+    response.json(
+      await journal.appendAdmitted(admission, entry, (client) =>
+        logbook.note(
+          doerOf(request),
+          {
+            act: 'corrected',
+            ...aboutTag(tag),
+            sentence: `${own.length} ${own.length === 1 ? 'value' : 'values'} of ${tag.name}: ${reason}`,
+            ...(old ? { old } : {}),
+            new: saidOf(admission.frames),
+          },
+          client,
+        ),
+      ),
+    );
   });
 
   router.post('/history/removals', guard.needs('write'), async (request, response) => {
@@ -47,7 +73,20 @@ export function correctionRoutes(
       frames.push(removalOf(tag.id, times.slice(at, at + MAXIMUM_FRAME_SAMPLES)));
     }
     const common = entryOf(visitorOf(request).name, reason);
-    const numbers = await journal.appendAll(frames.map((frame) => ({ ...common, frame, refused: [] })));
+    const numbers = await journal.appendAll(
+      frames.map((frame) => ({ ...common, frame, refused: [] })),
+      (client) =>
+        logbook.note(
+          doerOf(request),
+          {
+            act: 'removed',
+            ...aboutTag(tag),
+            sentence: `${times.length} values of ${tag.name}: ${reason}`,
+            old: { from: formatInstant(from), to: formatInstant(to), values: times.length },
+          },
+          client,
+        ),
+    );
     const entry = numbers[numbers.length - 1] ?? null;
     current.replace(tag.id, await lastOf(stores, tag));
     response.json({ entry, removed: times.length });
@@ -75,4 +114,31 @@ function removalOf(tag: number, times: readonly number[]): Frame {
   frame.values.fill(NaN);
   frame.status.fill(REMOVED);
   return frame;
+}
+
+/** So many values at most stand in the logbook; the modified history has all of them. */
+const MOST_SAID = 50;
+/** Beyond such a stretch what stood before is not looked up for the logbook. */
+const LONGEST_SAID = 86_400_000_000;
+
+const aboutTag = ({ id, name }: TagRow) => ({ kind: 'tag', item: id, name });
+
+const saidOf = (frames: readonly Frame[]): Plain =>
+  frames
+    .flatMap(({ times, values, status }) =>
+      Array.from(times, (time, i): Plain => ({
+        time: formatInstant(time),
+        value: Number.isFinite(values[i]) ? values[i]! : String(values[i]),
+        status: status[i]!,
+      })),
+    )
+    .slice(0, MOST_SAID);
+
+/** What stood at the times of a correction; null where that is too much to look up. */
+async function standingBefore(stores: Stores, tag: TagRow, frames: readonly Frame[]): Promise<Plain | null> {
+  const times = new Set(frames.flatMap((frame) => [...frame.times]));
+  const [from, to] = [Math.min(...times), Math.max(...times) + 1];
+  if (times.size === 0 || times.size > MOST_SAID || to - from > LONGEST_SAID) return null;
+  const standing = await standingFrames(stores, tag, { from, to });
+  return saidOf(standing.map((frame) => selectSamples(frame, (i) => times.has(frame.times[i]!))));
 }

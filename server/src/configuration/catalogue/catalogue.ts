@@ -1,29 +1,29 @@
 /** What is in force, as the database projects it, and the copy in memory that the hot paths look things up in. */
-import { asc } from 'drizzle-orm';
-import { configuration, pace, place, source, store, tag, type Database } from '../../ground/index.ts';
+import { asc, gt } from 'drizzle-orm';
+import { configuration, pace, source, store, tag, type Database } from '../../ground/index.ts';
 
 export type TagRow = typeof tag.$inferSelect;
 export type SourceRow = typeof source.$inferSelect;
 export type PaceRow = typeof pace.$inferSelect;
-export type PlaceRow = typeof place.$inferSelect;
 export type CatalogueStore = Pick<typeof store.$inferSelect, 'id' | 'name' | 'keepsSince'>;
 
 const mapBy = <Key, Row>(rows: readonly Row[], keyOf: (row: Row) => Key): Map<Key, Row> =>
   new Map(rows.map((row) => [keyOf(row), row]));
 
-/** All that is configured. Loaded again when it has changed, also by another server of the same site. */
+const byPlaceAndName = (a: TagRow, b: TagRow): number =>
+  a.place < b.place ? -1 : a.place > b.place ? 1 : a.name < b.name ? -1 : a.name > b.name ? 1 : 0;
+
+/** All that is configured. What has changed is read again, also when another server of the same site changed it. */
 export class Catalogue {
   private tagsById = new Map<number, TagRow>();
   private tagsByName = new Map<string, TagRow>();
   private sourcesById = new Map<number, SourceRow>();
   private pacesById = new Map<number, PaceRow>();
+  private ordered: readonly TagRow[] | null = [];
   private epoch = 0;
-  /** Tags in force, by place and name. */
-  tags: readonly TagRow[] = [];
+  private refreshing: Promise<void> | null = null;
   /** Sources in force, by name. */
   sources: readonly SourceRow[] = [];
-  /** Places in force, by path. */
-  places: readonly PlaceRow[] = [];
   paces: readonly PaceRow[] = [];
   stores: readonly CatalogueStore[] = [];
   /** The newest version of the configuration, and the newest that matters to collectors. */
@@ -32,32 +32,57 @@ export class Catalogue {
 
   constructor(private readonly database: Database) {}
 
+  /** Knows, when it resolves, all that was committed when it was called. Many who ask at once are answered by one reading. */
   async refresh(): Promise<void> {
+    for (;;) {
+      const [row] = await this.database.tables.select().from(configuration);
+      if (row!.epoch <= this.epoch) return;
+      this.refreshing ??= this.read(row!).finally(() => (this.refreshing = null));
+      await this.refreshing;
+    }
+  }
+
+  private async read({ epoch, version, collectorVersion }: typeof configuration.$inferSelect): Promise<void> {
     const { tables } = this.database;
-    const [row] = await tables.select().from(configuration);
-    if (row!.epoch === this.epoch) return;
-    const [tags, sources, places, paces, stores] = await Promise.all([
-      tables.select().from(tag).orderBy(asc(tag.place), asc(tag.name)),
+    const [tags, sources, paces, stores] = await Promise.all([
+      tables.select().from(tag).where(gt(tag.epoch, this.epoch)),
       tables.select().from(source).orderBy(asc(source.name)),
-      tables.select().from(place).orderBy(asc(place.path)),
       tables.select().from(pace).orderBy(asc(pace.name)),
       tables
         .select({ id: store.id, name: store.name, keepsSince: store.keepsSince })
         .from(store)
         .orderBy(asc(store.id)),
     ]);
-    this.tags = tags.filter(({ retiredAt }) => retiredAt === null);
-    this.tagsById = mapBy(tags, ({ id }) => id);
-    this.tagsByName = mapBy(tags, ({ name }) => name);
+    this.takeTags(tags);
     this.sources = sources.filter(({ retiredAt }) => retiredAt === null);
     this.sourcesById = mapBy(sources, ({ id }) => id);
-    this.places = places.filter(({ retired }) => !retired);
     this.paces = paces;
     this.pacesById = mapBy(paces, ({ id }) => id);
     this.stores = stores;
-    this.version = row!.version;
-    this.collectorVersion = row!.collectorVersion;
-    this.epoch = row!.epoch;
+    this.version = version;
+    this.collectorVersion = collectorVersion;
+    // What was committed between the reading of the epoch and of the tags is read once more with the next one.
+    this.epoch = epoch;
+  }
+
+  private takeTags(tags: readonly TagRow[]): void {
+    if (tags.length === 0) return;
+    // Names may have changed places: the old ones go before the new ones come.
+    for (const { id } of tags) {
+      const known = this.tagsById.get(id);
+      if (known && this.tagsByName.get(known.name) === known) this.tagsByName.delete(known.name);
+    }
+    for (const row of tags) {
+      this.tagsById.set(row.id, row);
+      this.tagsByName.set(row.name, row);
+    }
+    this.ordered = null;
+  }
+
+  /** Tags in force, by place and name. */
+  get tags(): readonly TagRow[] {
+    this.ordered ??= [...this.tagsById.values()].filter(({ retiredAt }) => retiredAt === null).sort(byPlaceAndName);
+    return this.ordered;
   }
 
   /** Be it retired: its history stays. */

@@ -57,6 +57,23 @@ export class Drafts {
     return readItems(this.home, id, among);
   }
 
+  /** What a draft changes, and the bodies in force of all that: one object where nothing has moved since. */
+  async itemsBesideForce(id: number): Promise<{ wishes: Wish[]; inForce: Map<string, Body> }> {
+    const { rows } = await this.home.query<Wish & { now: Body | null; moved: boolean }>(
+      `SELECT i.kind, i.id, i.body, d.body AS now, moved, CASE WHEN moved THEN i.base END AS base
+       FROM draft_item i LEFT JOIN definition d ON d.kind = i.kind AND d.id = i.id AND d.version_to IS NULL,
+            LATERAL (SELECT i.base IS DISTINCT FROM d.body AS moved) AS m WHERE i.draft_id = $1`,
+      [id],
+    );
+    const wishes = rows.map(({ kind, id: of, body, base, now, moved }) => ({
+      kind,
+      id: of,
+      body,
+      base: moved ? base : now,
+    }));
+    return { wishes, inForce: new Map(rows.flatMap((row) => (row.now ? [[keyOf(row), row.now]] : []))) };
+  }
+
   /**
    * Makes edits in a person's draft, all of them or none; the draft is begun where there is none.
    * @returns the numbers of new definitions, in the order of the edits that made them.

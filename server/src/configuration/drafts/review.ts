@@ -18,8 +18,13 @@ import { inReadingOrder, itemOf, wordsFor } from './words.ts';
 const MOST_ITEMS = 500;
 
 /** Reviews what a draft wishes against what is in force at this moment. */
-export async function reviewDraft(home: Pool, draft: DraftSummary, wishes: readonly Wish[]): Promise<Review> {
-  const settled = await settle(home, wishes);
+export async function reviewDraft(
+  home: Pool,
+  draft: DraftSummary,
+  wishes: readonly Wish[],
+  inForce: ReadonlyMap<string, Body>,
+): Promise<Review> {
+  const settled = await settle(home, wishes, inForce);
   const words = await wordsFor(home, settled.changes);
   const names = new Map(wishes.map((wish) => [keyOf(wish), nameOf({ before: wish.base, after: wish.body })]));
   const surroundings = await surroundingsOf(home, settled.changes);

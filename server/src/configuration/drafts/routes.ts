@@ -9,7 +9,7 @@ import {
 } from '@wide-ledger/contract';
 import { Router, type Response } from 'express';
 import { ProblemError, badRequest, notFound } from '../../ground/index.ts';
-import { visitorOf, type Guard } from '../../people/index.ts';
+import { doerOf, visitorOf, type Guard } from '../../people/index.ts';
 import { keyOf } from '../definitions/definitions.ts';
 import { Unforceable, nameOf, outcomeOf } from '../force/force.ts';
 import type { Forcing } from '../force/forcing.ts';
@@ -64,7 +64,8 @@ export function draftRoutes(drafts: Drafts, forcing: Forcing, guard: Guard): Rou
 
   router.get('/drafts/:id', guard.needs('read'), async (request, response) => {
     const draft = await find(request.params.id);
-    response.json(await reviewDraft(home, draft, await drafts.items(draft.id)));
+    const { wishes, inForce } = await drafts.itemsBesideForce(draft.id);
+    response.json(await reviewDraft(home, draft, wishes, inForce));
   });
 
   router.put('/drafts/:id', guard.needs('admin'), async (request, response) => {
@@ -96,12 +97,12 @@ export function draftRoutes(drafts: Drafts, forcing: Forcing, guard: Guard): Rou
 
   router.post('/drafts/:id/force', guard.needs('admin'), async (request, response) => {
     const { reason } = putInForce.parse(request.body ?? {});
-    const { id, owner } = await findOwn(request.params.id, visitorOf(request).name);
+    const { id } = await findOwn(request.params.id, visitorOf(request).name);
     let wishes: readonly Wish[] = [];
     try {
       // The draft goes with the version that it becomes: nothing is added to it between being read and going.
       const { version, changes } = await forcing.force(
-        { by: owner, reason, wishes: async (client) => (wishes = await drafts.claim(client, id)) },
+        { by: doerOf(request), reason, wishes: async (client) => (wishes = await drafts.claim(client, id)) },
         (client) => drafts.discard(id, client),
       );
       const results = changes.map((change) => ({

@@ -2,6 +2,7 @@
 import { nameIn, type Body, type Change, type DefinitionKey, type DefinitionKind } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
 import { ProblemError, inTransaction } from '../../ground/index.ts';
+import type { Doer } from '../../people/index.ts';
 import { settle, type Settled, type Wish } from './settle.ts';
 
 export interface Forced {
@@ -10,7 +11,7 @@ export interface Forced {
 }
 
 export interface ForceOrder {
-  readonly by: string;
+  readonly by: Doer;
   readonly reason: string;
   /** The wishes, or how to read them once nobody else can put anything in force. */
   readonly wishes: readonly Wish[] | ((client: PoolClient) => Promise<readonly Wish[]>);
@@ -64,7 +65,7 @@ export async function putInForce(
     await client.query(
       `INSERT INTO configuration_version (number, at, put_by, reason, changes)
          SELECT $1, greatest(clock_timestamp(), max(at) + interval '1 microsecond'), $2, $3, $4 FROM configuration_version`,
-      [version, by, reason, changes.length],
+      [version, by.who, reason, changes.length],
     );
     await writeDefinitions(client, version, changes);
     const { rows: told } = await client.query<{ matters: boolean }>('SELECT project_version($1) AS matters', [version]);

@@ -26,14 +26,21 @@ export interface Settled {
   readonly conflicts: readonly (DefinitionKey & FieldConflict)[];
 }
 
-/** Merges wishes with what is in force by now, gives each body its kind's shape, and checks all of it together. */
-export async function settle(asked: Asked, wishes: readonly Wish[]): Promise<Settled> {
-  const inForce = await bodiesInForce(asked, wishes);
+/**
+ * Merges wishes with what is in force by now, gives each body its kind's shape, and checks all of it together.
+ * @param inForce the bodies in force of what the wishes are about, where they are at hand.
+ */
+export async function settle(
+  asked: Asked,
+  wishes: readonly Wish[],
+  inForce?: ReadonlyMap<string, Body>,
+): Promise<Settled> {
+  const standing = inForce ?? (await bodiesInForce(asked, wishes));
   const conflicts: (DefinitionKey & FieldConflict)[] = [];
   const findings: Finding[] = [];
   const changes: Change[] = [];
   for (const { kind, id, base, body } of inOrderOfKinds(wishes)) {
-    const before = inForce.get(keyOf({ kind, id })) ?? null;
+    const before = standing.get(keyOf({ kind, id })) ?? null;
     const merged = merge(base, body, before);
     for (const conflict of merged.conflicts) conflicts.push({ kind, id, ...conflict });
     if (merged.body === null) {

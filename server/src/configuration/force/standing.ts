@@ -1,5 +1,6 @@
 /** What is in force beside some changes, as far as their checks need it. */
 import {
+  nameIn,
   referencesOf,
   type Body,
   type Change,
@@ -51,8 +52,9 @@ const NAMED: readonly (readonly [DefinitionKind, string])[] = [
 async function namesTaken(asked: Asked, changes: readonly Change[]): Promise<Map<string, number>> {
   const taken = new Map<string, number>();
   for (const [kind, query] of NAMED) {
-    const claimed = changes.flatMap(({ kind: own, after }) =>
-      own === kind && typeof after?.name === 'string' ? [after.name] : [],
+    // Who keeps a name has it already.
+    const claimed = changes.flatMap(({ kind: own, before, after }) =>
+      own === kind && after && nameIn(after) !== nameIn(before) ? [nameIn(after)] : [],
     );
     if (claimed.length === 0) continue;
     const { rows } = await asked.query<{ id: number; name: string }>(query, [claimed]);

@@ -3,7 +3,7 @@ import { applyDiff, fieldAt, type Body } from '@wide-ledger/core';
 import { Router } from 'express';
 import { z } from 'zod';
 import { badRequest, notFound, sentenceOf } from '../../ground/index.ts';
-import { visitorOf, type Guard } from '../../people/index.ts';
+import { doerOf, type Doer, type Guard } from '../../people/index.ts';
 import type { TagRow } from '../catalogue/catalogue.ts';
 import { bodiesInForce, keyOf, newIds } from '../definitions/definitions.ts';
 import { Unforceable } from '../force/force.ts';
@@ -21,9 +21,17 @@ const listQuery = z.object({
 /** The name of a row that may be wrong in every other way. */
 const namedRow = z.object({ name: z.string() });
 
+/** What each row is searched by: a row never changes, it is replaced. */
+const searchTexts = new WeakMap<TagRow, string>();
+
 /** Every word has to occur in name, description, place or unit. */
 function matches(row: TagRow, words: readonly string[]): boolean {
-  const text = `${row.name} ${row.description} ${row.place} ${row.unit}`.toLowerCase();
+  if (words.length === 0) return true;
+  let text = searchTexts.get(row);
+  if (text === undefined) {
+    text = `${row.name} ${row.description} ${row.place} ${row.unit}`.toLowerCase();
+    searchTexts.set(row, text);
+  }
   return words.every((word) => text.includes(word));
 }
 
@@ -68,7 +76,7 @@ export function tagRoutes(forcing: Forcing, values: LatestValues, guard: Guard):
     const body = applyDiff(base, fields);
     const what = fields.filter(({ path, to }) => fieldAt(base, path) !== to).map(({ path }) => path[0]);
     await forcing.force({
-      by: visitorOf(request).name,
+      by: doerOf(request),
       reason: `${row.name}: ${what.join(', ')}.`,
       wishes: [{ ...key, base, body }],
     });
@@ -98,7 +106,7 @@ export function tagRoutes(forcing: Forcing, values: LatestValues, guard: Guard):
     });
     const ids = await newIds(forcing.home, 'tag', accepted.length);
     const wanted = accepted.map((one, i) => ({ ...one, id: ids[i]! }));
-    const created = await createTags(forcing, visitorOf(request).name, wanted, refused);
+    const created = await createTags(forcing, doerOf(request), wanted, refused);
     if (!Array.isArray(given) && refused.size > 0) throw badRequest(refused.get(0)!);
     const results = rows.map((row, index) => {
       const { name = '' } = namedRow.safeParse(row).data ?? {};
@@ -120,7 +128,7 @@ const takenName = ({ name, retiredAt }: TagRow): string =>
 /** Puts new tags in force; those that what is in force by now does not bear are refused, the others come without them. */
 async function createTags(
   forcing: Forcing,
-  by: string,
+  by: Doer,
   wanted: readonly { readonly index: number; readonly tag: NewTag; readonly id: number }[],
   refused: Map<number, string>,
 ): Promise<Map<number, number>> {

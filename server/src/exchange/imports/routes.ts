@@ -1,7 +1,7 @@
 import { importPlan } from '@wide-ledger/contract';
 import { Router } from 'express';
 import { z } from 'zod';
-import { visitorOf, type Guard } from '../../people/index.ts';
+import { doerOf, visitorOf, type Guard, type Logbook } from '../../people/index.ts';
 import type { Imports } from './imports.ts';
 
 const takeQuery = z.strictObject({
@@ -11,7 +11,7 @@ const takeQuery = z.strictObject({
 });
 
 /** Bringing files in: take, rehearse, run, stop. */
-export function importRoutes(imports: Imports, guard: Guard): Router {
+export function importRoutes(imports: Imports, logbook: Logbook, guard: Guard): Router {
   const router = Router();
   router.use('/imports', guard.needs('write'));
   router.post('/imports', async (request, response) => {
@@ -25,7 +25,9 @@ export function importRoutes(imports: Imports, guard: Guard): Router {
     response.json(await imports.rehearse(request.params.id, importPlan.parse(request.body)));
   });
   router.post('/imports/:id/run', async (request, response) => {
-    response.status(202).json(await imports.run(request.params.id, importPlan.parse(request.body)));
+    const started = await imports.run(request.params.id, importPlan.parse(request.body));
+    await logbook.note(doerOf(request), { act: 'imported', sentence: `The file ${started.name} was set going.` });
+    response.status(202).json(started);
   });
   router.post('/imports/:id/stop', async (request, response) => {
     await imports.stop(request.params.id);

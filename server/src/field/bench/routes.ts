@@ -1,9 +1,9 @@
 import { Router } from 'express';
-import type { Guard } from '../../people/index.ts';
+import { doerOf, type Guard, type Logbook } from '../../people/index.ts';
 import { ProblemError, notFound } from '../../ground/index.ts';
 
 /** Passes the Bench screen's calls on to the test bench, where there is one: the browser talks to one address only. */
-export function benchRoutes(benchUrl: string | undefined, guard: Guard): Router {
+export function benchRoutes(benchUrl: string | undefined, logbook: Logbook, guard: Guard): Router {
   const router = Router();
   const ask = async (path: string, method: string): Promise<unknown> => {
     if (!benchUrl) throw notFound('This site has no test bench.');
@@ -26,7 +26,14 @@ export function benchRoutes(benchUrl: string | undefined, guard: Guard): Router 
   router.post('/bench/:device/:action', guard.needs('admin'), async (request, response) => {
     const { device, action } = request.params;
     if (action !== 'cut' && action !== 'restore') throw notFound('A device can be cut or restored.');
-    response.json(await ask(`/devices/${encodeURIComponent(String(device))}/${action}`, 'POST'));
+    const answer = await ask(`/devices/${encodeURIComponent(String(device))}/${action}`, 'POST');
+    const act = action === 'cut' ? 'cut a line' : 'restored a line';
+    await logbook.note(doerOf(request), {
+      act,
+      name: String(device),
+      sentence: `${String(device)} on the test bench.`,
+    });
+    response.json(answer);
   });
   return router;
 }

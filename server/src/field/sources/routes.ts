@@ -1,7 +1,7 @@
 import { newSource, type NewSource, type PathCheck, type Source } from '@wide-ledger/contract';
 import type { Body } from '@wide-ledger/core';
 import { Router } from 'express';
-import { visitorOf, type Guard } from '../../people/index.ts';
+import { doerOf, type Doer, type Guard } from '../../people/index.ts';
 import type { Collectors } from '../collectors/collectors.ts';
 import { ProblemError } from '../../ground/index.ts';
 import { bodiesInForce, keyOf, newIds, type Catalogue, type Forcing } from '../../configuration/index.ts';
@@ -28,7 +28,7 @@ export function sourceRoutes(forcing: Forcing, collectors: Collectors, guard: Gu
     response.json({ sources: sourcesWithState(catalogue, collectors) });
   });
   router.put('/sources', guard.needs('admin'), async (request, response) => {
-    response.json({ id: await putSource(forcing, newSource.parse(request.body), visitorOf(request).name) });
+    response.json({ id: await putSource(forcing, newSource.parse(request.body), doerOf(request)) });
   });
   /** A path check is walked by the collector, from where it stands: the server's own view would prove nothing. */
   router.post('/sources/check', guard.needs('admin'), async (request, response) => {
@@ -46,7 +46,7 @@ export function sourceRoutes(forcing: Forcing, collectors: Collectors, guard: Gu
 }
 
 /** A source that is new, or has another connection, put in force at once. */
-async function putSource(forcing: Forcing, given: NewSource, by: string): Promise<number> {
+async function putSource(forcing: Forcing, given: NewSource, by: Doer): Promise<number> {
   const { catalogue, home } = forcing;
   await catalogue.refresh();
   const known = catalogue.sourceByName(given.name);

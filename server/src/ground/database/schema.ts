@@ -78,6 +78,7 @@ export const tag = pgTable('tag', {
   settings: jsonb().$type<Partial<PaceSettings>>().notNull(),
   paused: boolean().notNull(),
   toldVersion: integer('told_version').notNull(),
+  epoch: bigint({ mode: 'number' }).notNull(),
   retiredAt: moment('retired_at'),
   inForceSince: moment('in_force_since').notNull(),
   storeId: integer('store_id').notNull().default(1),

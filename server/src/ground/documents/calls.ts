@@ -16,6 +16,14 @@ export interface Call {
 
 const ok = z.object({});
 
+const logbookQuery = z.object({
+  from: z.string().optional(),
+  to: z.string().optional(),
+  search: z.string().optional(),
+  kind: z.string().optional(),
+  item: z.number().optional(),
+});
+
 export const CALLS: readonly Call[] = [
   { method: 'get', path: '/health', says: 'Whether the site works; 503 when not', answer: contract.health },
   {
@@ -57,6 +65,20 @@ export const CALLS: readonly Call[] = [
     says: 'Definitions of a kind, as they are in force and as they stand in your draft',
     query: z.object({ kind: z.string(), ids: z.string().optional(), draft: z.string().optional() }),
     answer: contract.definitionList,
+  },
+  {
+    method: 'get',
+    path: '/logbook',
+    says: 'Everything anybody did, newest first; by time, words, and item',
+    query: logbookQuery.extend({ cursor: z.number().optional(), limit: z.number().optional() }),
+    answer: contract.logbookPage,
+  },
+  { method: 'get', path: '/logbook/export', says: 'The same as CSV', query: logbookQuery, answer: ok },
+  {
+    method: 'get',
+    path: '/logbook/check',
+    says: 'Whether the logbook, and what it tells of, is whole and unaltered',
+    answer: contract.logbookCheck,
   },
   { method: 'get', path: '/drafts', says: 'Everybody’s drafts', answer: contract.draftList },
   {

@@ -5,9 +5,10 @@ import { rateLimit } from 'express-rate-limit';
 import { ProblemError, account, type Database } from '../../ground/index.ts';
 import { COOKIE, visitorOf, type Guard } from '../guard/guard.ts';
 import { hashPassword, verifyPassword } from '../accounts/passwords.ts';
+import { doerOf, type Logbook } from '../logbook/logbook.ts';
 
 /** Signing in and out. */
-export function sessionRoutes({ tables }: Database, guard: Guard): Router {
+export function sessionRoutes({ tables }: Database, guard: Guard, logbook: Logbook): Router {
   const router = Router();
   const slowDown = rateLimit({
     windowMs: 60_000,
@@ -27,7 +28,13 @@ export function sessionRoutes({ tables }: Database, guard: Guard): Router {
     const { name, password } = signIn.parse(request.body);
     const [known] = await tables.select().from(account).where(eq(account.name, name));
     const right = await verifyPassword(known?.passwordHash ?? (await decoy), password);
-    if (!known || !right) throw new ProblemError(401, 'Not signed in', 'Name or password is wrong.');
+    // Whatever stands in place of an unknown name may be a password.
+    const doer = { who: known ? name : 'an unknown name', whence: request.ip ?? '' };
+    if (!known || !right) {
+      await logbook.note(doer, { act: 'was refused', sentence: 'Name or password was wrong.' });
+      throw new ProblemError(401, 'Not signed in', 'Name or password is wrong.');
+    }
+    await logbook.note(doer, { act: 'signed in', sentence: `${name} signed in.` });
     const session: Session = { name, scopes: known.scopes };
     response.cookie(COOKIE, await guard.sign(session), {
       httpOnly: true,
@@ -40,7 +47,8 @@ export function sessionRoutes({ tables }: Database, guard: Guard): Router {
   router.get('/session', guard.needs('read'), (request, response) => {
     response.json(visitorOf(request));
   });
-  router.delete('/session', (_request, response) => {
+  router.delete('/session', guard.needs('read'), async (request, response) => {
+    await logbook.note(doerOf(request), { act: 'signed out', sentence: `${visitorOf(request).name} signed out.` });
     response.clearCookie(COOKIE, { httpOnly: true, sameSite: 'strict', path: '/' }).status(204).end();
   });
   return router;
