@@ -69,7 +69,7 @@ test('is looked through by words, by item and by time, in pages', async () => {
 
 test('is taken along as CSV, whole', async () => {
   const { body } = await site.call<string>('GET', '/logbook/export');
-  const rows = parse(body, { columns: true }) as Record<string, string>[];
+  const rows: Record<string, string>[] = parse(body, { columns: true });
   const all = await entries();
   expect(rows.map(({ number }) => Number(number))).toEqual(all.map(({ number }) => number));
   expect(rows.find(({ act }) => act === 'corrected')).toMatchObject({ who: 'admin', name: 'T' });

@@ -19,11 +19,12 @@ export function quarantineRoutes(quarantine: Quarantine, catalogue: Catalogue, l
   router.post('/quarantine/:id', guard.needs('admin'), async (request, response) => {
     const { decision } = quarantineDecision.parse(request.body);
     await catalogue.refresh();
-    const decided = await quarantine.decide(rowNumber.parse(request.params.id), decision, visitorOf(request).name);
+    const id = rowNumber.parse(request.params.id);
+    const decided = await quarantine.decide(id, decision, visitorOf(request).name);
     if (!decided) throw notFound('There is no such entry in quarantine, or somebody has decided already.');
     await logbook.note(doerOf(request), {
       act: 'decided',
-      sentence: `Quarantined entry ${request.params.id}: ${decision}.`,
+      sentence: `Entry ${id} of the quarantine: ${decision}.`,
     });
     response.status(204).end();
   });
