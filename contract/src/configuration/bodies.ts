@@ -32,7 +32,7 @@ export const sourceBody = z.discriminatedUnion('kind', [
     name: sourceName.meta({ title: 'Name' }),
     paused: z.boolean().default(false).meta({ title: 'Paused' }),
     kind: z.literal(modbusTcp.kind),
-    connection: modbusTcp.connection,
+    connection: modbusTcp.connection.meta({ title: 'Connection' }),
   }),
 ]);
 export type SourceBody = z.infer<typeof sourceBody>;

@@ -47,6 +47,6 @@ export function fieldTitle(kind: DefinitionKind, path: readonly string[]): strin
   const titles = path.map((name, i) => fieldSchema(schemaOf(kind), path.slice(0, i + 1))?.title ?? name);
   // The object around a field is named only where it says more than the kind does.
   return titles
-    .filter((title, i) => i === titles.length - 1 || !['connection', 'Settings of its own'].includes(title))
+    .filter((title, i) => i === titles.length - 1 || !['Connection', 'Settings of its own'].includes(title))
     .join(' · ');
 }

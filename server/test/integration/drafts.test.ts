@@ -136,7 +136,7 @@ test('checks block what cannot be, as a whole, and warn of what should be looked
   const found = (id: number): string[] =>
     findings.filter((one) => one.id === id).map(({ severity, sentence }) => `${severity}: ${sentence}`);
   expect(found(created[0]!)).toEqual(['blocks: There is another tag named D3.']);
-  expect(found(created[1]!)[0]).toMatch(/^blocks: name may hold letters/);
+  expect(found(created[1]!)[0]).toMatch(/^blocks: Name may hold letters/);
   expect(found(tags[4]!)[0]).toContain('The range is upside down');
   expect(found(tags[5]!)).toEqual(['warns: D5 has a deadband in percent and no range: every value is kept.']);
   expect(found(tags[6]!)).toEqual(['blocks: The source of D6 is not there, or retired.']);

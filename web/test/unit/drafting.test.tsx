@@ -158,6 +158,30 @@ describe('the leaf', () => {
       expect(edits(server)).toEqual([[{ kind: 'pace', id: 1, set: { deadband: { kind: 'absolute', width: 0 } } }]]),
     );
   });
+  test('of a tag takes numbers and none where there may be none, and says what its pace has', async () => {
+    const server = new StandInServer();
+    const tag = { name: 'T', type: 'real', low: 0, high: null, pace: 1, settings: { intervalMilliseconds: 500 } };
+    server.on('GET /definitions', ({ parameters: { kind } }) => ({
+      definitions: [{ kind, id: 1, body: kind === 'pace' ? bodies[1] : kind === 'tag' ? tag : { name: 'Other' } }],
+    }));
+    server.on('POST /drafts', () => ({ draft: null, created: [] }));
+    render(<EditPanel kind="tag" ids={[1]} />, { wrapper: roomAt('/tags') });
+    const low = await screen.findByLabelText('Range from');
+    fireEvent.change(low, { target: { value: '-1,5' } });
+    fireEvent.blur(low);
+    fireEvent.change(low, { target: { value: '' } });
+    fireEvent.blur(low);
+    expect(await screen.findByText(/departs from its pace: every 10 s/)).toBeTruthy();
+    expect(screen.getAllByText(/^as its pace:/)).toHaveLength(3);
+    fireEvent.click(screen.getByRole('button', { name: 'as the pace' }));
+    await waitFor(() =>
+      expect(edits(server)).toEqual([
+        [{ kind: 'tag', id: 1, set: { low: -1.5 } }],
+        [{ kind: 'tag', id: 1, set: { low: null } }],
+        [{ kind: 'tag', id: 1, set: { settings: {} } }],
+      ]),
+    );
+  });
   test('retires, and copies under another name', async () => {
     const server = show([1]);
     fireEvent.click(await screen.findByRole('button', { name: 'Retire' }));

@@ -1,5 +1,5 @@
 /** From what people wrote to what would be put in force: merged with what is, shaped, checked. */
-import { BODIES } from '@wide-ledger/contract';
+import { BODIES, fieldTitle } from '@wide-ledger/contract';
 import {
   check,
   merge,
@@ -7,6 +7,7 @@ import {
   type Body,
   type Change,
   type DefinitionKey,
+  type DefinitionKind,
   type FieldConflict,
   type Finding,
 } from '@wide-ledger/core';
@@ -51,7 +52,7 @@ export async function settle(
     if (!shaped.success) {
       for (const { path, message } of shaped.error.issues) {
         const where = path.map(String);
-        findings.push({ kind, id, path: where, severity: 'blocks', sentence: sentenceOf(where, message) });
+        findings.push({ kind, id, path: where, severity: 'blocks', sentence: sentenceOf(kind, where, message) });
       }
     }
     const after = shaped.success ? (shaped.data as unknown as Body) : merged.body;
@@ -61,5 +62,9 @@ export async function settle(
   return { changes, findings, conflicts };
 }
 
-const sentenceOf = (path: readonly string[], message: string): string =>
-  `${path.join('.')} ${message}`.trim().replace(/\.?$/, '.');
+/** A field's title with what is wrong with it; what concerns several fields is a sentence already. */
+function sentenceOf(kind: DefinitionKind, path: readonly string[], message: string): string {
+  const title = fieldTitle(kind, path);
+  const colon = title !== '' && /^[A-Z]/.test(message) ? ':' : '';
+  return `${title}${colon} ${message}`.trim().replace(/\.?$/, '.');
+}

@@ -4,6 +4,7 @@ import { plainWords, type DefinitionKind, type FieldPath, type Plain } from '@wi
 import { Failure } from '../../controls/States.tsx';
 import { useDefinitions, useEdit, type Standing } from '../drafting.ts';
 import { FieldInput } from './FieldInput.tsx';
+import { acceptsNull, objectOf } from './shapes.ts';
 import { fieldState, setField } from './values.ts';
 
 interface Props {
@@ -20,6 +21,9 @@ const REFERENCES: Readonly<Record<string, DefinitionKind>> = {
   store: 'store',
   source: 'source',
 };
+
+/** The settings of its own that a tag has: what is not said here is as its pace has it. */
+const SETTINGS = 'settings';
 
 /** Fields in the order in which people fill them in; those of a schema that are not named come behind. */
 const LEAVES_OUT = new Set(['kind']);
@@ -105,11 +109,15 @@ function Field({ path, schema, standings, onSet }: FieldProps) {
               schema={schema}
               value={value}
               differs={differs}
+              none={path[0] === SETTINGS || !acceptsNull(schema) ? undefined : null}
               onSet={(to) => onSet(path, to)}
             />
           )}
         </div>
       </div>
+      {path.length === 2 && path[0] === SETTINGS && (
+        <Inherited standings={standings} path={path} onReset={() => onSet(path, undefined)} />
+      )}
       {inForce && !reference && <p className="mt-0.5 pl-28 text-ochre">in force: {plainWords(path, inForce.value)}</p>}
       {inForce && reference && (
         <p className="mt-0.5 pl-28 text-ochre">
@@ -120,17 +128,32 @@ function Field({ path, schema, standings, onSet }: FieldProps) {
   );
 }
 
-const idOf = (path: FieldPath): string => `field-${path.join('-')}`;
-
-const acceptsNull = (schema: FieldSchema): boolean =>
-  [...(schema.anyOf ?? []), ...(schema.oneOf ?? [])].some(({ type }) => type === 'null');
-
-/** The schema of an object whose fields are shown one by one; unions of several objects are one field. */
-function objectOf(schema: FieldSchema): FieldSchema | undefined {
-  const alternatives = [...(schema.anyOf ?? []), ...(schema.oneOf ?? [])].filter(({ type }) => type !== 'null');
-  const only = alternatives.length === 1 ? alternatives[0]! : schema;
-  return only.properties && Object.keys(only.properties).length > 0 ? only : undefined;
+interface InheritedProps {
+  readonly standings: readonly Standing[];
+  readonly path: FieldPath;
+  readonly onReset: () => void;
 }
+
+/** What the pace of the tags has for a setting, and whether they depart from it. */
+function Inherited({ standings, path, onReset }: InheritedProps) {
+  const { data: paces = [] } = useDefinitions('pace');
+  const { value: number } = fieldState(standings, ['pace']);
+  const pace = paces.find(({ id }) => id === number)?.body;
+  if (!pace) return null;
+  const { value, differs } = fieldState(standings, path);
+  const setting = plainWords(path.slice(1), pace[path[1]!]);
+  if (value === undefined && !differs) return <p className="mt-0.5 pl-28 text-ink-2">as its pace: {setting}</p>;
+  return (
+    <p className="mt-0.5 pl-28 text-ink-2">
+      departs from its pace: {setting}{' '}
+      <button type="button" className="underline hover:text-ink" onClick={onReset}>
+        as the pace
+      </button>
+    </p>
+  );
+}
+
+const idOf = (path: FieldPath): string => `field-${path.join('-')}`;
 
 interface ReferenceProps {
   readonly id: string;

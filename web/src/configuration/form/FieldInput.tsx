@@ -2,6 +2,7 @@
 import type { FieldSchema } from '@wide-ledger/contract';
 import { isObject, type Body, type Plain } from '@wide-ledger/core';
 import { useState } from 'react';
+import { acceptsNull, isOfType, shapesOf } from './shapes.ts';
 import { typedNumber } from './values.ts';
 
 interface Props {
@@ -9,16 +10,12 @@ interface Props {
   readonly schema: FieldSchema;
   readonly value: Plain | undefined;
   readonly differs: boolean;
+  /** What an emptied field is: null for none, undefined where something else then counts. */
+  readonly none: null | undefined;
   readonly onSet: (to: Plain | undefined) => void;
 }
 
 const LOOK = 'h-7 w-full rounded-paper border border-edge bg-paper px-1.5';
-
-/** The alternatives of a schema that hold something, or itself. */
-const shapesOf = (schema: FieldSchema): readonly FieldSchema[] => {
-  const alternatives = [...(schema.anyOf ?? []), ...(schema.oneOf ?? [])].filter(({ type }) => type !== 'null');
-  return alternatives.length > 0 ? alternatives : [schema];
-};
 
 /** The value that tells one shape of a union from the others. */
 const kindOf = (shape: FieldSchema): string => String(shape.properties?.kind?.const ?? '');
@@ -26,12 +23,12 @@ const kindOf = (shape: FieldSchema): string => String(shape.properties?.kind?.co
 export function FieldInput(props: Props) {
   const { schema } = props;
   const shapes = shapesOf(schema);
-  const [shape] = shapes as [FieldSchema, ...FieldSchema[]];
+  const [shape] = shapes;
   if (shapes.length > 1 && shapes.every(({ properties }) => properties?.kind)) return <ShapeInput {...props} />;
   if (shape.enum) return <ChoiceInput {...props} choices={shape.enum.map(String)} />;
-  if (shape.type === 'boolean') return <YesNoInput {...props} />;
-  if (shape.type === 'number' || shape.type === 'integer') return <TypedInput {...props} numeric />;
-  if (shape.type === 'object') return <ObjectInput {...props} shape={shape} />;
+  if (isOfType(shape, 'boolean')) return <YesNoInput {...props} />;
+  if (isOfType(shape, 'number', 'integer')) return <TypedInput {...props} numeric />;
+  if (isOfType(shape, 'object')) return <ObjectInput {...props} shape={shape} />;
   return <TypedInput {...props} numeric={false} />;
 }
 
@@ -68,17 +65,16 @@ function YesNoInput({ id, value, differs, onSet }: Props) {
 }
 
 /** Written into the draft when the field is left, or by Enter; Escape takes it back. */
-function TypedInput({ id, schema, value, differs, onSet, numeric }: Props & { readonly numeric: boolean }) {
+function TypedInput({ id, schema, value, differs, none, onSet, numeric }: Props & { readonly numeric: boolean }) {
   const shown = typeof value === 'string' || typeof value === 'number' ? String(value) : '';
   const [typed, setTyped] = useState<string | null>(null);
   const wrong = numeric && typed !== null && typedNumber(typed) === null;
-  const isOptional = [...(schema.anyOf ?? [])].some(({ type }) => type === 'null');
   const finish = (): void => {
     if (typed === null || wrong) return;
     setTyped(null);
     if (typed === shown && !differs) return;
-    const none = isOptional ? null : undefined;
-    onSet(numeric ? (typedNumber(typed) ?? none) : typed === '' && isOptional ? null : typed);
+    if (typed.trim() === '' && (numeric || acceptsNull(schema))) onSet(none);
+    else onSet(numeric ? typedNumber(typed)! : typed);
   };
   return (
     <>
@@ -142,6 +138,7 @@ function ShapeInput({ id, schema, value, differs, onSet }: Props) {
               schema={field}
               value={body[name]}
               differs={false}
+              none={null}
               onSet={(to) => onSet({ ...body, [name]: to ?? 0 })}
             />
           </span>
@@ -197,6 +194,6 @@ function ObjectInput({ id, shape, value, differs, onSet }: Props & { readonly sh
 /** Something to begin with in a field without a default: the first choice, or the least number. */
 function firstOf(schema: FieldSchema): Plain | undefined {
   if (schema.enum) return schema.enum[0];
-  if (schema.type === 'number' || schema.type === 'integer') return Math.max(0, schema.minimum ?? 0);
+  if (isOfType(schema, 'number', 'integer')) return Math.max(0, schema.minimum ?? 0);
   return undefined;
 }
