@@ -1,12 +1,12 @@
 /** The demo: one site with its database, server, test bench and collector. What `npm start` and the browser tests run. */
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
-import { setTimeout as wait } from 'node:timers/promises';
 import { buildInterface, buildPrograms } from './build.mjs';
 import { ROOT, Trouble, needFreePort } from './ground.mjs';
 import { ensurePostgres } from './packages.mjs';
 import { clusterFolder, startCluster } from './postgres.mjs';
 import { startProgram } from './processes.mjs';
+import { startSite } from './site.mjs';
 
 export const DEMO_PASSWORD = 'emberfold';
 
@@ -37,47 +37,9 @@ export function demoSettings() {
   };
 }
 
-async function untilHealthy(url, server) {
-  for (let attempt = 0; attempt < 300; attempt++) {
-    if (server.child.exitCode !== null) throw new Trouble('The server ended; the lines above say why.');
-    const answer = await fetch(`${url}/api/v1/health`).catch(() => null);
-    if (answer?.ok) return;
-    await wait(50);
-  }
-  throw new Trouble(`The server did not become healthy within 15 s: ${url}/api/v1/health says what is missing.`);
-}
-
-/** Keys for the collector and the bench, made once through the interface like anybody's. */
-async function programKeys(url, password, file) {
-  if (existsSync(file)) return JSON.parse(readFileSync(file, 'utf8'));
-  const post = async (path, body, cookie) => {
-    const answer = await fetch(`${url}/api/v1${path}`, {
-      method: 'POST',
-      headers: { 'content-type': 'application/json', ...(cookie ? { cookie } : {}) },
-      body: JSON.stringify(body),
-    });
-    if (!answer.ok)
-      throw new Trouble(`Keys for the demo's programs could not be made: ${(await answer.json()).detail}`);
-    return answer;
-  };
-  const signedIn = await post('/session', { name: 'admin', password });
-  const cookie = signedIn.headers
-    .getSetCookie()
-    .map((one) => one.split(';')[0])
-    .join('; ');
-  const key = async (name, scopes) => (await (await post('/keys', { name, scopes }, cookie)).json()).key;
-  const keys = {
-    collector: await key('collector-1', ['collect']),
-    bench: await key('test bench', ['read', 'write', 'collect', 'admin']),
-  };
-  writeFileSync(file, JSON.stringify(keys), { mode: 0o600 });
-  return keys;
-}
-
 /** Starts everything. @returns the address, and how to stop it all again. */
 export async function startDemo(settings, say = () => undefined) {
   const { data, port, databasePort, benchPort, devicePort } = settings;
-  await needFreePort(port, 'the web address', 'WIDE_LEDGER_PORT');
   if (!settings.databaseUrl) await needFreePort(databasePort, 'the database', 'WIDE_LEDGER_DATABASE_PORT');
   await needFreePort(benchPort, 'the test bench', 'WIDE_LEDGER_BENCH_PORT');
   await needFreePort(devicePort, "the test bench's device", 'WIDE_LEDGER_DEVICE_PORT');
@@ -105,39 +67,28 @@ export async function startDemo(settings, say = () => undefined) {
       stops.push(cluster.stop);
       databaseUrl = `${cluster.url}/postgres`;
     }
-    const url = `http://127.0.0.1:${port}`;
     const benchUrl = `http://127.0.0.1:${benchPort}`;
     const common = { WIDE_LEDGER_LOG: settings.log, WIDE_LEDGER_DATA: data };
-    say('Starting the server …');
-    const startServer = () =>
-      startProgram(join(ROOT, 'server/dist/main.mjs'), {
-        ...common,
-        DATABASE_URL: databaseUrl,
-        WIDE_LEDGER_PORT: String(port),
-        WIDE_LEDGER_SITE: settings.site,
-        WIDE_LEDGER_ZONE: settings.zone,
-        WIDE_LEDGER_ADMIN_PASSWORD: settings.password,
-        WIDE_LEDGER_READER_PASSWORD: settings.readerPassword,
-        WIDE_LEDGER_BENCH_URL: benchUrl,
-        WIDE_LEDGER_WEB: join(ROOT, 'web/dist'),
-      });
-    const server = startServer();
-    stops.push(server.stop);
-    await untilHealthy(url, server);
-    const keys = await programKeys(url, settings.password, join(data, 'keys.json'));
+    say('Starting the test bench and the site …');
     const bench = startProgram(join(ROOT, 'bench/dist/main.mjs'), {
       ...common,
       WIDE_LEDGER_BENCH_PORT: String(benchPort),
       WIDE_LEDGER_DEVICE_PORT: String(devicePort),
     });
     stops.push(bench.stop);
-    const collector = startProgram(join(ROOT, 'collector/dist/main.mjs'), {
-      ...common,
-      WIDE_LEDGER_SERVER: url,
-      WIDE_LEDGER_KEY: keys.collector,
-      WIDE_LEDGER_COLLECTOR_DATA: join(data, 'collector'),
+    const site = await startSite({
+      name: settings.site,
+      zone: settings.zone,
+      port,
+      data,
+      databaseUrl,
+      password: settings.password,
+      reader: { name: 'history_reader', password: settings.readerPassword },
+      benchUrl,
+      log: settings.log,
     });
-    stops.push(collector.stop);
+    stops.push(site.stop);
+    const { url, keys } = site;
     if (settings.withPast) {
       const past = startProgram(join(ROOT, 'bench/dist/pastMain.mjs'), {
         ...common,
@@ -147,7 +98,7 @@ export async function startDemo(settings, say = () => undefined) {
       });
       stops.push(past.stop);
     }
-    return { url, databaseUrl, keys, stop, programs: [server, bench, collector] };
+    return { url, databaseUrl, keys, stop, programs: [bench, ...site.programs] };
   } catch (error) {
     await stop();
     throw error;

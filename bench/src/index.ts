@@ -1,6 +1,7 @@
 /** The test bench: simulated devices of the demo's plant, and its past. */
-export { ModbusDevice } from './device/modbusDevice.ts';
+export { ModbusDevice } from './devices/modbus/modbusDevice.ts';
 export { THORNMERE, THORNMERE_POINTS, type Point } from './plant/thornmere.ts';
 export { archivedAt, rawAt, wireAt } from './plant/registers.ts';
 export { chaptersOf, frameOf, outageMarks, pastStart, pastWatches, type Chapter } from './past/chapters.ts';
 export { seedPast, tagOf } from './past/seed.ts';
+export { Relay, type Fault } from './relay/relay.ts';

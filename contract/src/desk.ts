@@ -92,6 +92,18 @@ export const health = z.object({
   checks: z.object({ database: z.string(), journal: z.string(), posting: z.string() }),
 });
 
+/** What can be wrong with a line of the test bench. */
+export const benchFault = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('cut') }),
+  z.strictObject({ kind: z.literal('stalled') }),
+  z.strictObject({ kind: z.literal('slow'), milliseconds: z.number().int().min(1).max(60_000) }),
+  z.strictObject({ kind: z.literal('narrow'), bytesPerSecond: z.number().int().min(1).max(1_000_000_000) }),
+  z.strictObject({ kind: z.literal('deaf') }),
+  z.strictObject({ kind: z.literal('doubled') }),
+]);
+export type BenchFault = z.infer<typeof benchFault>;
+export const newBenchFault = z.strictObject({ fault: benchFault.nullable() });
+
 /** A device of the test bench. */
 export const benchDevice = z.object({
   name: z.string(),
@@ -99,8 +111,9 @@ export const benchDevice = z.object({
   protocol: z.string(),
   host: z.string(),
   port: z.number(),
-  connected: z.boolean(),
-  clients: z.number(),
+  /** What is wrong with its line; null while nothing is. */
+  fault: benchFault.nullable(),
+  connections: z.number(),
   requests: z.number(),
   changedAt: z.string(),
   points: z.array(z.object({ name: z.string(), address: z.string(), raw: z.string(), value: z.string() })),

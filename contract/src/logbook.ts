@@ -16,6 +16,7 @@ export const ACTS = [
   'paused',
   'resumed',
   'cut a line',
+  'disturbed a line',
   'restored a line',
 ] as const;
 export type Act = (typeof ACTS)[number];

@@ -11,11 +11,15 @@ export class Pace {
   private stopped = false;
   private due: number;
 
-  /** @param interval milliseconds. @param now milliseconds since 1970, as the machine's clock has them. */
+  /**
+   * @param interval milliseconds.
+   * @param beat is told when it was due, and how many beats before it were slept through.
+   * @param now milliseconds since 1970, as the machine's clock has them.
+   */
   constructor(
     private readonly interval: number,
     private readonly aligned: boolean,
-    private readonly beat: (due: number) => void,
+    private readonly beat: (due: number, slept: number) => void,
     private readonly now: () => number,
   ) {
     this.due = this.first();
@@ -45,7 +49,7 @@ export class Pace {
     // After a stall the beats that were slept through are not made up for: there is nothing to read in the past.
     const behind = Math.floor((this.now() - due) / this.interval);
     this.due = due + this.interval * (behind + 1);
-    this.beat(due + this.interval * behind);
+    this.beat(due + this.interval * behind, behind);
     this.arm();
   }
 

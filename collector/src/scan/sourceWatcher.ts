@@ -156,14 +156,20 @@ export class SourceWatcher {
 
   private startPaces(): void {
     for (const group of this.groups)
-      group.pace ??= new Pace(group.interval, group.aligned, (due) => void this.scan(group, due), this.clock.now);
+      group.pace ??= new Pace(
+        group.interval,
+        group.aligned,
+        (due, slept) => void this.scan(group, due, slept),
+        this.clock.now,
+      );
   }
 
-  private async scan(group: Group, due: number): Promise<void> {
+  private async scan(group: Group, due: number, slept: number): Promise<void> {
     this.clock.look();
     if (group.busy || this.state !== 'watching') {
       group.timing.missed++;
-      group.outrun ||= group.busy;
+      // Where beats were slept through it was this process that stood still, and says nothing about the source.
+      group.outrun ||= group.busy && slept === 0;
       return;
     }
     group.busy = true;

@@ -127,10 +127,10 @@ test('a cut line is noticed at once and comes back', async () => {
   const driver = new ModbusDriver(source());
   await driver.connect();
   await driver.read(tags);
-  await device.cut();
+  await device.line.set({ kind: 'cut' });
   await expect(driver.read(tags)).rejects.toThrow(SourceAway);
   await expect(driver.connect()).rejects.toThrow('Nothing answers on');
-  await device.restore();
+  await device.line.set(null);
   await driver.connect();
   expect(await driver.read(tags)).toHaveLength(tags.length);
   driver.close();

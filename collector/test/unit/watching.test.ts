@@ -152,6 +152,31 @@ test.each([1500, 12_000, 75_000])('a process that is stopped for %s ms watches n
   expect(samples.filter(([, , status]) => status === Status.Good)).toHaveLength(15);
 });
 
+test('a process that is stopped in the middle of a read blames nobody but itself', async () => {
+  let release: (() => void) | null = null;
+  let holding = false;
+  const watched = new Watched(
+    [1000],
+    deviceOf(async (tags) => {
+      if (holding) await new Promise<void>((done) => (release = done));
+      return readings(tags);
+    }),
+  );
+  await watched.time.run(9_900);
+  holding = true;
+  await watched.time.run(200);
+  expect(release).not.toBeNull();
+  watched.time.freeze(4_000);
+  // What was due meanwhile comes before the answer that has waited at the socket.
+  await watched.time.run(1_000);
+  holding = false;
+  release!();
+  await watched.time.run(3_000);
+  expect(watched.tell().outages.map(({ cause, sentence }) => [cause, sentence])).toEqual([
+    ['collector', expect.stringContaining('The collector did not read for a while')],
+  ]);
+});
+
 test('a clock that is set forward, or a machine that slept, leaves a gap that says so; stamps follow the clock', async () => {
   const watched = new Watched([1000]);
   await watched.time.run(5_000);

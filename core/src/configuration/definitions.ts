@@ -36,5 +36,8 @@ export function samePlain(a: Plain | undefined, b: Plain | undefined): boolean {
   }
   if (!isObject(a) || !isObject(b)) return false;
   const names = Object.keys(a);
-  return names.length === Object.keys(b).length && names.every((name) => name in b && samePlain(a[name], b[name]));
+  return (
+    names.length === Object.keys(b).length &&
+    names.every((name) => Object.hasOwn(b, name) && samePlain(a[name], b[name]))
+  );
 }

@@ -33,7 +33,8 @@ export interface Ground {
 /** Opens the site's own database and brings its schema up to date. */
 export async function openGround(settings: Settings, schemaFolder: string, log: Logger): Promise<Ground> {
   const database = await openDatabase(settings.DATABASE_URL, schemaFolder, log);
-  if (settings.WIDE_LEDGER_READER_PASSWORD) await prepareReader(database, settings.WIDE_LEDGER_READER_PASSWORD, log);
+  const { WIDE_LEDGER_READER: reader, WIDE_LEDGER_READER_PASSWORD: readerPassword } = settings;
+  if (readerPassword) await prepareReader(database, reader, readerPassword, log);
   const sealKey = keyFile(settings.WIDE_LEDGER_DATA, 'seal.key');
   return { settings, database, jobs: new Jobs(database, log), seal: new Seal(sealKey), sealKey, schemaFolder, log };
 }

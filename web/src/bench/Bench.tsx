@@ -1,22 +1,22 @@
 /** The test bench: devices of the simulated plant, and the switch that cuts their line. */
-import type { BenchDevice } from '@wide-ledger/contract';
+import type { BenchDevice, BenchFault } from '@wide-ledger/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Button } from '../controls/Button.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
-import { post } from '../server/calls.ts';
+import { put } from '../server/calls.ts';
 import { useBench } from '../server/queries.ts';
 
 export function Bench() {
   const { data: devices, error } = useBench();
-  const cut = devices?.filter((device) => !device.connected).length ?? 0;
+  const disturbed = devices?.filter(({ fault }) => fault !== null).length ?? 0;
   return (
     <Page
       title="Bench"
       says={
         devices &&
-        `${devices.length} simulated ${devices.length === 1 ? 'device' : 'devices'} · ${cut === 0 ? 'all lines whole' : `${cut} cut`}`
+        `${devices.length} simulated ${devices.length === 1 ? 'device' : 'devices'} · ${disturbed === 0 ? 'all lines whole' : `${disturbed} disturbed`}`
       }
     >
       {error && <Failure error={error} />}
@@ -31,10 +31,29 @@ export function Bench() {
   );
 }
 
+/** What can be done to a line beside cutting it. */
+const FAULTS: readonly (readonly [string, BenchFault])[] = [
+  ['nothing gets through', { kind: 'stalled' }],
+  ['everything half a second later', { kind: 'slow', milliseconds: 500 }],
+  ['everything three seconds later', { kind: 'slow', milliseconds: 3000 }],
+  ['100 bytes a second', { kind: 'narrow', bytesPerSecond: 100 }],
+  ['no answer comes back', { kind: 'deaf' }],
+  ['every answer comes twice', { kind: 'doubled' }],
+];
+
+const FAULT_WORDS: Readonly<Record<BenchFault['kind'], string>> = {
+  cut: 'line cut',
+  stalled: 'nothing gets through',
+  slow: 'line slow',
+  narrow: 'line narrow',
+  deaf: 'no answer comes back',
+  doubled: 'answers come twice',
+};
+
 function Device({ device }: { readonly device: BenchDevice }) {
   const client = useQueryClient();
   const act = useMutation({
-    mutationFn: (action: 'cut' | 'restore') => post(`/bench/${encodeURIComponent(device.name)}/${action}`),
+    mutationFn: (fault: BenchFault | null) => put(`/bench/${encodeURIComponent(device.name)}/fault`, { fault }),
     onSettled: () => client.invalidateQueries({ queryKey: ['bench'] }),
   });
   return (
@@ -47,23 +66,39 @@ function Device({ device }: { readonly device: BenchDevice }) {
           </p>
         </div>
         <p className="text-right">
-          <span className={device.connected ? '' : 'font-semibold text-madder'} data-testid="line">
-            {device.connected ? 'line whole' : 'line cut'}
+          <span className={device.fault ? 'font-semibold text-madder' : ''} data-testid="line">
+            {device.fault ? FAULT_WORDS[device.fault.kind] : 'line whole'}
           </span>
           <br />
           <span className="text-ink-2">
-            {showAge(Date.now() - Date.parse(device.changedAt)).replace(' ago', '')} · {device.clients} connected ·{' '}
+            {showAge(Date.now() - Date.parse(device.changedAt)).replace(' ago', '')} · {device.connections} connected ·{' '}
             {showNumber(device.requests)} requests
           </span>
         </p>
-        {device.connected ? (
-          <Button disabled={act.isPending} onClick={() => act.mutate('cut')}>
-            Cut the line
-          </Button>
-        ) : (
-          <Button main disabled={act.isPending} onClick={() => act.mutate('restore')}>
+        {device.fault ? (
+          <Button main disabled={act.isPending} onClick={() => act.mutate(null)}>
             Restore the line
           </Button>
+        ) : (
+          <>
+            <select
+              aria-label={`Disturb the line of ${device.name}`}
+              className="h-[30px] rounded-paper border border-rule bg-raised px-1"
+              value=""
+              disabled={act.isPending}
+              onChange={(event) => act.mutate(FAULTS[Number(event.target.value)]![1])}
+            >
+              <option value="">Disturb the line…</option>
+              {FAULTS.map(([words], i) => (
+                <option key={words} value={i}>
+                  {words}
+                </option>
+              ))}
+            </select>
+            <Button disabled={act.isPending} onClick={() => act.mutate({ kind: 'cut' })}>
+              Cut the line
+            </Button>
+          </>
         )}
       </div>
       {act.error && <Failure error={act.error} />}

@@ -67,7 +67,7 @@ export function Review() {
               <button
                 type="button"
                 className="mr-2 text-ink-2 underline hover:text-ink"
-                aria-label={`Take the ${kind} ${name} out of the draft`}
+                aria-label={`take out ${name}, a ${kind}`}
                 onClick={() => edit.mutate([{ kind, id, discard: true }])}
               >
                 take out

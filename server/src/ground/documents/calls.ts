@@ -375,4 +375,11 @@ export const CALLS: readonly Call[] = [
   },
   { method: 'get', path: '/bench', says: 'Devices of the test bench', answer: contract.benchAnswer },
   { method: 'post', path: '/bench/{device}/{action}', says: 'Cut or restore a device of the test bench', answer: ok },
+  {
+    method: 'put',
+    path: '/bench/{device}/fault',
+    says: 'Make something wrong with the line of a device of the test bench, or everything right',
+    body: contract.newBenchFault,
+    answer: contract.benchDevice,
+  },
 ];

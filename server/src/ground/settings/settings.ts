@@ -12,6 +12,11 @@ const settingsSchema = z.object({
   WIDE_LEDGER_HOST: z.string().default('127.0.0.1'),
   WIDE_LEDGER_DATA: z.string().default('.data'),
   WIDE_LEDGER_ADMIN_PASSWORD: z.string().min(8).optional(),
+  // A role belongs to the whole cluster: sites that share one have a role each.
+  WIDE_LEDGER_READER: z
+    .string()
+    .regex(/^[a-z_][a-z0-9_]{0,62}$/, 'is no name of a role: small letters, digits and underscores')
+    .default('history_reader'),
   WIDE_LEDGER_READER_PASSWORD: z.string().min(8).optional(),
   WIDE_LEDGER_SITE: z.string().default('Site'),
   WIDE_LEDGER_ZONE: zone.default('UTC'),

@@ -9,7 +9,6 @@ import { accessKey } from '../../ground/index.ts';
 import { ProblemError } from '../../ground/index.ts';
 import { hashKey } from '../accounts/passwords.ts';
 
-export const COOKIE = 'wide_ledger_session';
 const SESSION_SECONDS = 12 * 3600;
 
 const visitors = new WeakMap<Request, Session>();
@@ -29,6 +28,8 @@ export class Guard {
   constructor(
     private readonly database: Database,
     private readonly secret: Uint8Array,
+    /** Of this site: a browser sends the cookies of all ports of a host. */
+    readonly cookie: string,
   ) {}
 
   /** The signed token of a session, for its cookie. */
@@ -63,7 +64,7 @@ export class Guard {
   private async visitor(request: Request): Promise<Session | null> {
     const bearer = /^Bearer (\S+)$/.exec(request.headers.authorization ?? '');
     if (bearer) return this.byKey(bearer[1]!);
-    const token = parse(request.headers.cookie ?? '')[COOKIE];
+    const token = parse(request.headers.cookie ?? '')[this.cookie];
     if (!token) return null;
     try {
       const { payload } = await jwtVerify(token, this.secret, { algorithms: ['HS256'] });

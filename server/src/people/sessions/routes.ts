@@ -3,7 +3,7 @@ import { eq } from 'drizzle-orm';
 import { Router } from 'express';
 import { rateLimit } from 'express-rate-limit';
 import { ProblemError, account, type Database } from '../../ground/index.ts';
-import { COOKIE, visitorOf, type Guard } from '../guard/guard.ts';
+import { visitorOf, type Guard } from '../guard/guard.ts';
 import { hashPassword, verifyPassword } from '../accounts/passwords.ts';
 import { doerOf, type Logbook } from '../logbook/logbook.ts';
 
@@ -36,7 +36,7 @@ export function sessionRoutes({ tables }: Database, guard: Guard, logbook: Logbo
     }
     await logbook.note(doer, { act: 'signed in', sentence: `${name} signed in.` });
     const session: Session = { name, scopes: known.scopes };
-    response.cookie(COOKIE, await guard.sign(session), {
+    response.cookie(guard.cookie, await guard.sign(session), {
       httpOnly: true,
       sameSite: 'strict',
       path: '/',
@@ -49,7 +49,7 @@ export function sessionRoutes({ tables }: Database, guard: Guard, logbook: Logbo
   });
   router.delete('/session', guard.needs('read'), async (request, response) => {
     await logbook.note(doerOf(request), { act: 'signed out', sentence: `${visitorOf(request).name} signed out.` });
-    response.clearCookie(COOKIE, { httpOnly: true, sameSite: 'strict', path: '/' }).status(204).end();
+    response.clearCookie(guard.cookie, { httpOnly: true, sameSite: 'strict', path: '/' }).status(204).end();
   });
   return router;
 }

@@ -1,0 +1,56 @@
+/** The test bench's own switchboard: what devices there are, and what is wrong with their lines. */
+import express from 'express';
+import type { Server } from 'node:http';
+import { z } from 'zod';
+import type { Device } from '../devices/device.ts';
+
+const fault = z
+  .discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('cut') }),
+    z.strictObject({ kind: z.literal('stalled') }),
+    z.strictObject({ kind: z.literal('slow'), milliseconds: z.number().int().min(1).max(60_000) }),
+    z.strictObject({ kind: z.literal('narrow'), bytesPerSecond: z.number().int().min(1).max(1_000_000_000) }),
+    z.strictObject({ kind: z.literal('deaf') }),
+    z.strictObject({ kind: z.literal('doubled') }),
+  ])
+  .nullable();
+const script = z.array(z.strictObject({ after: z.number().int().min(0).max(86_400_000), fault })).max(1000);
+
+/** The bench's own controls over HTTP: each device's state, a fault of its line, or a script of faults. */
+export function serveBench(devices: readonly Device[], host: string, port: number): Promise<Server> {
+  const app = express();
+  app.use(express.json());
+  app.get('/devices', (_request, response) => {
+    response.json({ devices: devices.map((device) => device.state) });
+  });
+  app.put('/devices/:name/:what', async (request, response) => {
+    const device = devices.find((one) => one.state.name === request.params.name);
+    const { what } = request.params;
+    if (!device || (what !== 'fault' && what !== 'script')) {
+      response.status(404).json({ detail: 'No such device.' });
+      return;
+    }
+    const given =
+      what === 'fault'
+        ? z.strictObject({ fault }).safeParse(request.body)
+        : z.strictObject({ script }).safeParse(request.body);
+    if (!given.success) {
+      response.status(400).json({ detail: z.prettifyError(given.error) });
+      return;
+    }
+    if ('script' in given.data) device.line.play(given.data.script);
+    else await device.line.set(given.data.fault);
+    response.json(device.state);
+  });
+  return new Promise((done, fail) => {
+    const server = app.listen(port, host, (error?: Error) => {
+      if (error)
+        fail(
+          new Error(
+            `Port ${port} of the test bench is taken. Set WIDE_LEDGER_BENCH_PORT to a free one. (${error.message})`,
+          ),
+        );
+      else done(server);
+    });
+  });
+}
