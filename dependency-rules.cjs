@@ -13,8 +13,8 @@ const WINGS = ['ground', 'people', 'configuration', 'archive', 'field', 'exchang
 /** The rooms of a wing, in their order: one may import those before it. A room that is not named here may be imported by all. */
 const ROOMS = {
   ground: ['settings', 'threads', 'secrets', 'database', 'http', 'jobs', 'documents'],
-  people: ['accounts', 'guard', 'sessions', 'keys'],
-  configuration: ['stores', 'tags'],
+  people: ['accounts', 'guard', 'logbook', 'sessions', 'keys'],
+  configuration: ['stores', 'definitions', 'catalogue', 'force', 'places', 'tags', 'versions', 'drafts'],
   archive: [
     'stores',
     'values',

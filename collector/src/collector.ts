@@ -1,24 +1,26 @@
 /** A collector, put together: configuration, watchers, spool, delivery, and what it says of itself. */
 import {
   collectorConfiguration,
+  configuredSource,
   type CollectorConfiguration,
   type CollectorOrders,
   type CollectorReport,
+  type SourceState,
 } from '@wide-ledger/contract';
-import { packEntry, unpackEntry } from '@wide-ledger/core';
+import { packEntry, unpackEntry, type Frame } from '@wide-ledger/core';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { Delivery } from './delivery/delivery.ts';
 import { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 import { ServerCalls } from './delivery/serverCalls.ts';
-import type { MakeDriver } from './driver/driver.ts';
-import { ModbusDriver } from './modbus/modbusDriver.ts';
-import { Clock } from './scan/clock.ts';
-import { Gathering, type Gathered } from './scan/gathering.ts';
-import { SourceWatcher, type SourceNotes } from './scan/sourceWatcher.ts';
+import { Gathering, type Gathered } from './gathering/gathering.ts';
+import { kindOf } from './kinds/index.ts';
 import type { Settings } from './settings.ts';
+import { SourceWatcher } from './source/sourceWatcher.ts';
 import { Spool } from './spool/spool.ts';
+import { Clock } from './watching/clock.ts';
+import type { SourceNotes } from './watching/watchBook.ts';
 
 /** Samples held in memory while the spool cannot be written. */
 const MOST_HELD = 2_000_000;
@@ -26,11 +28,6 @@ const FLUSH_MILLISECONDS = 250;
 const REPORT_MILLISECONDS = 1000;
 
 type Notes = Record<string, SourceNotes>;
-
-/** Drivers by kind of source. */
-const DRIVERS: Record<string, MakeDriver> = { 'modbus-tcp': (source) => new ModbusDriver(source) };
-
-const driverFor: MakeDriver = (source) => DRIVERS[source.kind]!(source);
 
 /** A whole collector: its sources, its spool, its delivery, and what it reports. */
 export class Collector {
@@ -42,6 +39,8 @@ export class Collector {
   private timers: NodeJS.Timeout[] = [];
   private flushing: Promise<void> = Promise.resolve();
   private readonly clock = new Clock();
+  /** Sources of the configuration that this collector cannot read. */
+  private readonly strange = new Map<number, SourceState>();
   /** What is wrong with this collector itself, as a sentence; null while all is well. */
   private trouble: string | null = null;
 
@@ -83,9 +82,18 @@ export class Collector {
   }
 
   private apply(configuration: CollectorConfiguration): void {
-    for (const source of configuration.sources) {
+    this.strange.clear();
+    for (const given of configuration.sources) {
+      const kind = kindOf(given);
+      const { data: source } = configuredSource.safeParse(given);
+      // The others go on: a newer server knows kinds that this collector does not.
+      if (!kind || !source) {
+        this.strange.set(given.id, strangeState(given));
+        this.log.error({ source: given.name, kind: given.kind }, 'this collector cannot read a source');
+        continue;
+      }
       const known = this.watchers.get(source.id);
-      if (known?.connection === JSON.stringify([source.kind, source.connection])) {
+      if (known?.connectedBy === JSON.stringify([source.kind, source.connection])) {
         known.update(source, configuration.version);
         continue;
       }
@@ -93,11 +101,11 @@ export class Collector {
       const notes = known?.notes ?? this.notes[source.id] ?? null;
       this.watchers.set(
         source.id,
-        new SourceWatcher(source, configuration.version, driverFor, this.gathering, notes, this.clock),
+        new SourceWatcher(source, configuration.version, kind, this.gathering, notes, this.clock),
       );
     }
     for (const [id, watcher] of this.watchers) {
-      if (configuration.sources.some((source) => source.id === id)) continue;
+      if (configuration.sources.some((source) => source.id === id) && !this.strange.has(id)) continue;
       watcher.stop('The source was taken out of the configuration.');
       this.watchers.delete(id);
     }
@@ -124,9 +132,19 @@ export class Collector {
     return this.flushing;
   }
 
-  /** As one entry, or as several where there is too much for one. */
-  private async write({ frame, watches, outages }: Gathered): Promise<void> {
+  /** As one entry for each frame, the first with what was watched; as several where there is too much for one. */
+  private async write({ frames, watches, outages }: Gathered): Promise<void> {
     this.notes = Object.fromEntries([...this.watchers].map(([id, watcher]) => [id, watcher.notes]));
+    const [first = null, ...others] = frames;
+    await this.writeEntry(first, watches, outages);
+    for (const frame of others) await this.writeEntry(frame, [], []);
+  }
+
+  private async writeEntry(
+    frame: Frame | null,
+    watches: Gathered['watches'],
+    outages: Gathered['outages'],
+  ): Promise<void> {
     const writer = `${this.settings.WIDE_LEDGER_COLLECTOR}/${this.spool.identity}`;
     const description = { writer, sequence: 1, origin: 'live' as const, watches: [...watches], outages: [...outages] };
     const samples = frame?.times.length ?? 0;
@@ -156,7 +174,7 @@ export class Collector {
   }
 
   private async report(): Promise<void> {
-    const sources = [...this.watchers.values()].map((watcher) => watcher.summary);
+    const sources = [...[...this.watchers.values()].map((watcher) => watcher.summary), ...this.strange.values()];
     const answers = this.answers;
     this.answers = [];
     try {
@@ -181,8 +199,8 @@ export class Collector {
 
   private async follow(orders: CollectorOrders): Promise<void> {
     for (const { request, source } of orders.checks) {
-      void driverFor(source)
-        .check()
+      void kindOf(source)
+        ?.check(source)
         .then((check) => {
           this.answers.push({ request, check });
           return this.report();
@@ -219,4 +237,22 @@ function parsed(text: string): unknown {
   } catch {
     return undefined;
   }
+}
+
+/** What is said of a source that this collector cannot read. */
+function strangeState({ id, name, kind }: { id: number; name: string; kind: string }): SourceState {
+  const known = kindOf({ kind }) !== null;
+  return {
+    source: id,
+    state: 'away',
+    since: Date.now(),
+    sentence: known
+      ? `This collector does not understand how ${name} is configured. Bring the collector up to the server's version.`
+      : `This collector does not know sources of the kind "${kind}". Bring it up to the server's version.`,
+    code: known ? 'NOT_UNDERSTOOD' : 'UNKNOWN_KIND',
+    valuesPerSecond: 0,
+    keptPerSecond: 0,
+    timing: {},
+    clockSkewMilliseconds: null,
+  };
 }

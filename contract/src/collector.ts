@@ -17,8 +17,14 @@ export type ConfiguredTag = z.infer<typeof configuredTag>;
 export const configuredSource = newSource.extend({ id: z.number().int(), tags: z.array(configuredTag) });
 export type ConfiguredSource = z.infer<typeof configuredSource>;
 
+/** A source of a kind that the reader of this does not know: a newer server's. */
+export const strangeSource = z.looseObject({ id: z.number().int(), name: z.string(), kind: z.string() });
+
 /** Everything that a collector does, under one version number. */
-export const collectorConfiguration = z.object({ version: z.number().int(), sources: z.array(configuredSource) });
+export const collectorConfiguration = z.object({
+  version: z.number().int(),
+  sources: z.array(z.union([configuredSource, strangeSource])),
+});
 export type CollectorConfiguration = z.infer<typeof collectorConfiguration>;
 
 /** A span in which a collector watched a source; it continues the watch that ended where it begins. Microseconds. */

@@ -16,7 +16,12 @@ let device: ModbusDevice;
 let port: number;
 let server: Server;
 let url: string;
-let reports: { trouble: string | null; spooledSamples: number }[] = [];
+let reports: {
+  trouble: string | null;
+  spooledSamples: number;
+  sources: { source: number; state: string; code: string | null; sentence: string }[];
+}[] = [];
+let further: object[] = [];
 let samples = 0;
 let refuse = false;
 
@@ -57,6 +62,7 @@ beforeEach(() => {
   reports = [];
   samples = 0;
   refuse = false;
+  further = [];
 });
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -86,6 +92,7 @@ const configuration = (): object => ({
         },
       ],
     },
+    ...further,
   ],
 });
 
@@ -140,4 +147,21 @@ test('while the server is away the collector starts from what it kept, and deliv
   refuse = false;
   await until(() => samples > 10);
   await second.stop();
+});
+
+test('a source of a kind that it does not know is refused for itself, with the reason; the others are read', async () => {
+  further = [
+    { id: 2, name: 'Tomorrow', kind: 'carrier-pigeon', connection: { loft: 7 }, tags: [] },
+    { id: 3, name: 'Odd', kind: 'modbus-tcp', connection: { host: 5 }, tags: [] },
+  ];
+  const collector = await start();
+  await until(() => samples > 3);
+  await until(() => reports.at(-1)!.sources[0]?.state === 'watching');
+  const said = reports.at(-1)!.sources.map(({ source, state, code, sentence }) => [source, state, code, sentence]);
+  expect(said).toEqual([
+    [1, 'watching', null, ''],
+    [2, 'away', 'UNKNOWN_KIND', expect.stringContaining('does not know sources of the kind "carrier-pigeon"')],
+    [3, 'away', 'NOT_UNDERSTOOD', expect.stringContaining('how Odd is configured')],
+  ]);
+  await collector.stop();
 });

@@ -3,7 +3,7 @@ import { Status } from '@wide-ledger/core';
 import { connect } from 'node:net';
 import { ModbusDevice, THORNMERE, archivedAt } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { ModbusDriver, NotOffered, SourceAway } from '../../src/index.ts';
+import { SourceAway, modbusTcp } from '../../src/index.ts';
 
 /** A moment at which the device's clock stands still, so that what it holds can be computed. */
 const MOMENT = 1_795_000_000;
@@ -44,34 +44,32 @@ const tags: ConfiguredTag[] = THORNMERE.points.map((point, index) => ({
 
 describe('a Modbus source', () => {
   test('is read over the wire in every type and word order', async () => {
-    const driver = new ModbusDriver(source());
-    await driver.connect();
-    const readings = await driver.read(tags);
-    driver.close();
-    expect(readings).toHaveLength(THORNMERE.points.length);
-    for (const reading of readings) {
-      const point = THORNMERE.points[reading.tag - 1]!;
-      expect([point.tag, reading.value]).toEqual([point.tag, archivedAt(point, MOMENT)]);
-      expect(reading.status).toBe(Status.Good);
+    const session = await modbusTcp.open(source());
+    const samples = await session.read(tags);
+    session.close();
+    expect(samples).toHaveLength(THORNMERE.points.length);
+    for (const sample of samples) {
+      const point = THORNMERE.points[sample.tag - 1]!;
+      expect([point.tag, sample.value]).toEqual([point.tag, archivedAt(point, MOMENT)]);
+      expect(sample.status).toBe(Status.Good);
     }
   });
 
   test('loses one tag, not its neighbours, to an address that the device refuses', async () => {
-    const driver = new ModbusDriver(source());
-    await driver.connect();
+    const session = await modbusTcp.open(source());
     const wrong: ConfiguredTag = {
       ...tags[0]!,
       id: 99,
       reading: { ...tags[0]!.reading, address: { area: 'coil', address: 3, type: 'uint16', order: 'ABCD' } },
     };
     const coils = tags.filter((tag) => tag.reading.address.area === 'coil');
-    const readings = await driver.read([...coils, wrong]);
-    driver.close();
-    const refused = readings.find((reading) => reading.tag === 99)!;
+    const samples = await session.read([...coils, wrong]);
+    session.close();
+    const refused = samples.find((sample) => sample.tag === 99)!;
     expect(refused.status).toBe(Status.BadNodeIdUnknown);
     expect(refused.fault).toMatchObject({ code: 'MODBUS_02' });
     expect(refused.fault!.sentence).toContain('illegal data address');
-    expect(readings.filter((reading) => reading.status === Status.Good)).toHaveLength(coils.length);
+    expect(samples.filter((sample) => sample.status === Status.Good)).toHaveLength(coils.length);
   });
 
   test('answers as the protocol has it', async () => {
@@ -87,17 +85,11 @@ describe('a Modbus source', () => {
     expect(answer.subarray(0, 9).toString('hex')).toBe('002a00000005010302');
     expect(answer).toHaveLength(11);
   });
-
-  test('says what it cannot do', async () => {
-    const driver = new ModbusDriver(source());
-    await expect(driver.history(tags[0]!, 0, 1)).rejects.toThrow(NotOffered);
-    await expect(driver.browse('')).rejects.toThrow('Modbus TCP offers no tree to browse.');
-  });
 });
 
 describe('the path check', () => {
   const walk = async (over: Partial<NewSource['connection']>): Promise<[string[], string]> => {
-    const { rungs } = await new ModbusDriver(source(over)).check();
+    const { rungs } = await modbusTcp.check(source(over));
     return [rungs.map(({ outcome }) => outcome), rungs.find(({ outcome }) => outcome === 'failed')?.sentence ?? ''];
   };
   test('climbs all rungs of a good path', async () => {
@@ -124,14 +116,14 @@ describe('the path check', () => {
 });
 
 test('a cut line is noticed at once and comes back', async () => {
-  const driver = new ModbusDriver(source());
-  await driver.connect();
-  await driver.read(tags);
+  const session = await modbusTcp.open(source());
+  await session.read(tags);
   await device.line.set({ kind: 'cut' });
-  await expect(driver.read(tags)).rejects.toThrow(SourceAway);
-  await expect(driver.connect()).rejects.toThrow('Nothing answers on');
+  await expect(session.read(tags)).rejects.toThrow(SourceAway);
+  session.close();
+  await expect(modbusTcp.open(source())).rejects.toThrow('Nothing answers on');
   await device.line.set(null);
-  await driver.connect();
-  expect(await driver.read(tags)).toHaveLength(tags.length);
-  driver.close();
+  const again = await modbusTcp.open(source());
+  expect(await again.read(tags)).toHaveLength(tags.length);
+  again.close();
 });

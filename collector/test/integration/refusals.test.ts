@@ -3,7 +3,7 @@ import type { ConfiguredTag } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import { createServer, type Server, type Socket } from 'node:net';
 import { freePort } from '../../../launch/ground.mjs';
-import { ModbusDriver, SourceAway } from '../../src/index.ts';
+import { SourceAway, modbusTcp, type PolledSession, type Value } from '../../src/index.ts';
 
 /** Start and length of a request for holding registers, counted since the device began. */
 interface Asked {
@@ -52,20 +52,19 @@ class Device {
 }
 
 let device: Device;
-let driver: ModbusDriver;
+let session: PolledSession;
 beforeEach(async () => {
   const port = await freePort();
   device = new Device();
   await device.listen(port);
-  driver = new ModbusDriver({
+  session = await modbusTcp.open({
     name: 'D',
     kind: 'modbus-tcp',
     connection: { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000 },
   });
-  await driver.connect();
 });
 afterEach(async () => {
-  driver.close();
+  session.close();
   await device.close();
 });
 
@@ -89,9 +88,9 @@ const HUNDRED = Array.from({ length: 100 }, (_, i) => tagAt(i));
 /** Reads once, and how many requests it took. */
 async function scan(
   tags: readonly ConfiguredTag[],
-): Promise<{ good: number[]; bad: [number, number][]; requests: number }> {
+): Promise<{ good: Value[]; bad: [number, number][]; requests: number }> {
   const before = device.requests.length;
-  const readings = await driver.read(tags);
+  const readings = await session.read(tags);
   return {
     good: readings.filter(({ status }) => status === Status.Good).map(({ value }) => value),
     bad: readings.filter(({ status }) => status !== Status.Good).map(({ tag, status }) => [tag - 1, status]),
@@ -118,8 +117,8 @@ test.each([
   [11, 'gateway target does not respond'],
 ])('exception %s says that the whole device is away, not one tag of it', async (exception, words) => {
   device.judge = () => exception;
-  await expect(driver.read(HUNDRED)).rejects.toThrow(SourceAway);
-  await expect(driver.read(HUNDRED)).rejects.toThrow(words);
+  await expect(session.read(HUNDRED)).rejects.toThrow(SourceAway);
+  await expect(session.read(HUNDRED)).rejects.toThrow(words);
 });
 
 test('one refused address among a hundred costs one tag, and the others go on in few requests', async () => {
@@ -148,7 +147,7 @@ test('a fault of the device itself is no reason to split', async () => {
 });
 
 test('a tag of whole numbers that reads a register of fractions is told once as its fault', async () => {
-  const [reading] = await driver.read([
+  const [reading] = await session.read([
     tagAt(0, { reading: { ...tagAt(0).reading, scaling: { factor: 0.5, offset: 0.25 } } }),
   ]);
   expect(reading).toMatchObject({

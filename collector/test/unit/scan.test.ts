@@ -73,7 +73,8 @@ describe('gathering', () => {
     };
     gathering.outage(outage);
     gathering.outage({ ...outage, to: 20 });
-    const { frame, watches, outages } = gathering.take();
+    const { frames, watches, outages } = gathering.take();
+    const [frame] = frames;
     expect([...frame!.tags!]).toEqual([1, 1, 2]);
     expect([...frame!.times]).toEqual([10, 30, 20]);
     expect(watches.map(({ from, to }) => [from, to])).toEqual([

@@ -1,8 +1,20 @@
 /** Coverage is what was read, on every beat: a stopped process, a set clock, a slow device, a source taken out. */
 import { jest } from '@jest/globals';
 import type { ConfiguredSource, OutageSpan, WatchSpan } from '@wide-ledger/contract';
-import { Status, subtract, union, type Span } from '@wide-ledger/core';
-import { Beats, Clock, Gathering, Pace, SourceAway, SourceWatcher, isOnBeat, type Driver } from '../../src/index.ts';
+import { Status, decodeFrame, encodeFrame, subtract, union, wholeAt, type Span } from '@wide-ledger/core';
+import {
+  Beats,
+  Clock,
+  Gathering,
+  Pace,
+  SourceAway,
+  SourceWatcher,
+  isOnBeat,
+  type Kind,
+  type PolledSession,
+  type Sample,
+  type Value,
+} from '../../src/index.ts';
 
 /** Time as the test makes it pass: a wall clock that can be set, a counter that cannot, and timers between them. */
 class Time {
@@ -29,27 +41,24 @@ class Time {
   seconds = (micros: number): number => (micros / 1000 - this.start) / 1000;
 }
 
-/** A device that answers at once with a counter, or as the test has it. */
-function deviceOf(read: Driver['read'] = (tags) => Promise.resolve(readings(tags))): Driver & { closed: number } {
-  const never = (): Promise<never> => Promise.reject(new Error('not asked for'));
+type Read = PolledSession['read'];
+
+/** A kind whose sources answer at once with a counter, or as the test has it. */
+function deviceOf(
+  read: Read = (tags) => Promise.resolve(readings(tags)),
+  opening: Promise<void> = Promise.resolve(),
+): Kind {
   return {
-    closed: 0,
-    check: never,
-    browse: never,
-    connect: () => Promise.resolve(),
-    read,
-    watch: never,
-    history: never,
-    events: never,
-    write: never,
-    close() {
-      this.closed++;
+    check: () => Promise.reject(new Error('not asked for')),
+    open: async () => {
+      await opening;
+      return { acquires: 'poll', read, close: () => undefined };
     },
   };
 }
 let count = 0;
-const readings = (tags: Parameters<Driver['read']>[0]): Awaited<ReturnType<Driver['read']>> =>
-  tags.map(({ id }) => ({ tag: id, value: count++, status: Status.Good, sourceTime: null, fault: null }));
+const readings = (tags: Parameters<Read>[0], value: () => Value = () => count++): Sample[] =>
+  tags.map(({ id }) => ({ tag: id, value: value(), status: Status.Good, sourceTime: null, fault: null }));
 
 const sourceOf = (intervals: readonly number[]): ConfiguredSource => ({
   id: 1,
@@ -86,19 +95,21 @@ class Watched {
   readonly watcher: SourceWatcher;
   private readonly told: Told = { watches: [], outages: [], samples: [] };
 
-  constructor(intervals: readonly number[], driver: Driver = deviceOf()) {
-    this.watcher = new SourceWatcher(sourceOf(intervals), 1, () => driver, this.gathering, null, this.clock);
+  constructor(intervals: readonly number[], kind: Kind = deviceOf()) {
+    this.watcher = new SourceWatcher(sourceOf(intervals), 1, kind, this.gathering, null, this.clock);
   }
 
   tell(): Told {
     this.clock.look();
     this.watcher.report();
-    const { frame, watches, outages } = this.gathering.take();
+    const { frames, watches, outages } = this.gathering.take();
     this.told.watches.push(...watches);
     this.told.outages = [...this.told.outages, ...outages];
-    frame?.times.forEach((time, i) =>
-      this.told.samples.push([frame.tags![i]!, this.time.seconds(time), frame.status[i]!]),
-    );
+    for (const frame of frames) {
+      frame.times.forEach((time, i) =>
+        this.told.samples.push([frame.tags![i]!, this.time.seconds(time), frame.status[i]!]),
+      );
+    }
     return this.told;
   }
 
@@ -245,13 +256,13 @@ test('a device that takes longer than the interval leaves holes of its own tags,
 test('a source that is taken out while it connects is not polled on', async () => {
   let reads = 0;
   let connected!: () => void;
-  const driver = {
-    ...deviceOf((tags) => {
+  const driver = deviceOf(
+    (tags) => {
       reads++;
       return Promise.resolve(readings(tags));
-    }),
-    connect: () => new Promise<void>((resolve) => (connected = resolve)),
-  };
+    },
+    new Promise<void>((resolve) => (connected = resolve)),
+  );
   const watched = new Watched([1000], driver);
   watched.watcher.stop('The source was taken out of the configuration.');
   connected();
@@ -325,4 +336,84 @@ describe('a pace', () => {
     await time.run(3_000);
     expect(due).toHaveLength(8);
   });
+});
+
+test('values of every type arrive as they were read: numbers, 64-bit integers, texts, and none', async () => {
+  const gathering = new Gathering();
+  const values: Value[] = [1.5, -0, 9_007_199_254_740_993n, -9_223_372_036_854_775_808n, 'open', '', null, 42n];
+  values.forEach((value, i) => gathering.sample(i + 1, 1000 + i, value, value === null ? Status.Bad : Status.Good));
+  // What could not be written is held, and is the same afterwards.
+  gathering.putBack(gathering.take());
+  const { frames } = gathering.take();
+  const [numbers, texts] = frames.map((frame) => decodeFrame(encodeFrame({ ...frame, origins: null })));
+  const numberAt = (tag: number): Value => {
+    const at = [...numbers!.tags!].indexOf(tag);
+    const value = numbers!.values[at]!;
+    return Number.isNaN(value) ? null : (wholeAt(numbers!, at) ?? value);
+  };
+  expect([1, 2, 3, 4, 7, 8].map(numberAt)).toEqual([
+    1.5,
+    -0,
+    9_007_199_254_740_993n,
+    -9_223_372_036_854_775_808n,
+    null,
+    42,
+  ]);
+  expect([...texts!.tags!].map((tag, i) => [tag, texts!.texts[texts!.values[i]!]])).toEqual([
+    [5, 'open'],
+    [6, ''],
+  ]);
+  await Promise.resolve();
+});
+
+test('texts and 64-bit integers are filtered as what they are', async () => {
+  const told: Value[] = ['off', 'off', 'on', 'on', 'off'];
+  let at = 0;
+  const watched = new Watched(
+    [1000],
+    deviceOf((tags) => Promise.resolve(readings(tags, () => told[Math.min(at++, 4)]!))),
+  );
+  const source = sourceOf([1000]);
+  const [tag] = source.tags;
+  watched.watcher.update(
+    { ...source, tags: [{ ...tag!, reading: { ...tag!.reading, deadband: { kind: 'absolute', width: 1 } } }] },
+    2,
+  );
+  await watched.time.run(6_000);
+  // Read once to prove the connection, then on each beat; kept where it changed.
+  expect(watched.tell().samples.length).toBe(3);
+});
+
+test('one tag changed among ten thousand disturbs none of the others', async () => {
+  const tags = 10_000;
+  const reads = new Map<number, number>();
+  const kind = deviceOf((asked) => {
+    for (const { id } of asked) reads.set(id, (reads.get(id) ?? 0) + 1);
+    return Promise.resolve(readings(asked));
+  });
+  const watched = new Watched(
+    Array.from({ length: tags }, () => 1000),
+    kind,
+  );
+  await watched.time.run(3_000);
+  const source = sourceOf(Array.from({ length: tags }, () => 1000));
+  const changed = source.tags.map((tag) =>
+    tag.id === 77 ? { ...tag, reading: { ...tag.reading, intervalMilliseconds: 500 } } : tag,
+  );
+  watched.watcher.update({ ...source, tags: changed }, 2);
+  await watched.time.run(3_000);
+  watched.watcher.update({ ...source, tags: source.tags.filter(({ id }) => id !== 78) }, 3);
+  await watched.time.run(2_000);
+  const { outages, samples } = watched.tell();
+  // One watch without a hole, under three versions; of the others every second has its value.
+  expect(outages).toEqual([]);
+  expect(watched.covered()).toHaveLength(1);
+  const kept = new Map<number, number>();
+  for (const [tag, , status] of samples) if (status === Status.Good) kept.set(tag, (kept.get(tag) ?? 0) + 1);
+  const others = [...kept].filter(([tag]) => tag !== 77 && tag !== 78).map(([, count]) => count);
+  expect(others).toHaveLength(tags - 2);
+  expect([Math.min(...others), Math.max(...others)]).toEqual([others[0], others[0]]);
+  expect(others[0]).toBeGreaterThanOrEqual(8);
+  // The one that was taken out has a last sample that says so.
+  expect(samples.filter(([tag, , status]) => tag === 78 && status === Status.BadOutOfService)).toHaveLength(1);
 });

@@ -4,7 +4,7 @@ import type { Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
 import { noteVersions } from './versions/noted.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
-import { definitionRoutes } from './definitions/routes.ts';
+import { definitionRoutes } from './drafts/definitionRoutes.ts';
 import { Drafts } from './drafts/drafts.ts';
 import { draftRoutes } from './drafts/routes.ts';
 import { Forcing } from './force/forcing.ts';

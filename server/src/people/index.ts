@@ -21,11 +21,7 @@ export interface People {
 /** Opens the people wing: accounts, sessions, keys, the guard and the logbook. */
 export async function openPeople({ database, settings }: Ground): Promise<People> {
   if (settings.WIDE_LEDGER_ADMIN_PASSWORD) await prepareAdministrator(database, settings.WIDE_LEDGER_ADMIN_PASSWORD);
-  const guard = new Guard(
-    database,
-    keyFile(settings.WIDE_LEDGER_DATA, 'session.key'),
-    `wide_ledger_${settings.WIDE_LEDGER_PORT}`,
-  );
+  const guard = new Guard(database, keyFile(settings.WIDE_LEDGER_DATA, 'session.key'));
   const logbook = new Logbook(database.pool);
   const routes = Router().use(
     sessionRoutes(database, guard, logbook),

@@ -12,7 +12,7 @@ import type { Pool } from 'pg';
 import { bodiesInForce, keyOf } from '../definitions/definitions.ts';
 import { nameOf } from '../force/force.ts';
 import { settle, type Settled, type Wish } from '../force/settle.ts';
-import { inReadingOrder, itemOf, wordsFor } from './words.ts';
+import { inReadingOrder, itemOf, wordsFor } from '../force/words.ts';
 
 /** So many items and findings are sent; the rest is counted. */
 const MOST_ITEMS = 500;

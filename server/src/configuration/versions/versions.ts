@@ -3,7 +3,7 @@ import type { Comparison, VersionList } from '@wide-ledger/contract';
 import { samePlain, type Change } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { bodiesUnder, changedBetween, keyOf } from '../definitions/definitions.ts';
-import { inReadingOrder, itemOf, wordsFor } from '../drafts/words.ts';
+import { inReadingOrder, itemOf, wordsFor } from '../force/words.ts';
 
 const MOST_ITEMS = 1000;
 

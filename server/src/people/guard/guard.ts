@@ -3,6 +3,7 @@ import type { Scope, Session } from '@wide-ledger/contract';
 import { parse } from 'cookie';
 import { eq } from 'drizzle-orm';
 import type { Request, RequestHandler } from 'express';
+import { createHash } from 'node:crypto';
 import { SignJWT, jwtVerify } from 'jose';
 import type { Database } from '../../ground/index.ts';
 import { accessKey } from '../../ground/index.ts';
@@ -25,12 +26,15 @@ export class Guard {
   /** Keys seen lately, so that a collector's hundred requests a second cost no query each. */
   private readonly knownKeys = new Map<string, { session: Session | null; until: number }>();
 
+  /** The name of this site's cookie: a browser sends the cookies of all ports of a host to each of them. */
+  readonly cookie: string;
+
   constructor(
     private readonly database: Database,
     private readonly secret: Uint8Array,
-    /** Of this site: a browser sends the cookies of all ports of a host. */
-    readonly cookie: string,
-  ) {}
+  ) {
+    this.cookie = `wide_ledger_${createHash('sha256').update(secret).digest('hex').slice(0, 12)}`;
+  }
 
   /** The signed token of a session, for its cookie. */
   sign(session: Session): Promise<string> {

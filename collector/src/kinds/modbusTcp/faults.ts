@@ -1,6 +1,6 @@
 /** What can go wrong on the way to a Modbus device: code, sentence for a person, OPC UA status. */
 import { Status } from '@wide-ledger/core';
-import { SourceAway } from '../driver/driver.ts';
+import { SourceAway } from '../kind.ts';
 
 /** Exception codes of the Modbus Application Protocol V1.1b3, section 7. */
 const EXCEPTIONS: Record<number, { words: string; advice: string; status: number }> = {

@@ -13,7 +13,7 @@ import {
   type Plain,
 } from '@wide-ledger/core';
 import { bodiesInForce, keyOf, type Asked } from '../definitions/definitions.ts';
-import { nameOf, outcomeOf } from '../force/force.ts';
+import { nameOf, outcomeOf } from './force.ts';
 
 /** Turns values of fields into words. */
 export interface Words {

@@ -1,29 +1,20 @@
-/** Modbus TCP sources, on the jsmodbus client. */
-import type { ConfiguredTag, NewSource, PathCheck } from '@wide-ledger/contract';
-import { Status, decodeRegisters, scale } from '@wide-ledger/core';
+/** A connection to a Modbus TCP device, on the jsmodbus client. */
+import type { ConfiguredTag, NewSource } from '@wide-ledger/contract';
 import jsmodbus from 'jsmodbus';
 import { Socket } from 'node:net';
-import { NotOffered, type Driver, type Reading } from '../driver/driver.ts';
+import type { PolledSession, Sample } from '../kind.ts';
 import { awayFault, deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
-import { walkPath } from './pathCheck.ts';
-import {
-  isBitArea,
-  planRequests,
-  readsAlong,
-  type Answer,
-  type Area,
-  type Line,
-  type ReadRequest,
-} from './requests.ts';
+import { planRequests, readsAlong, type Answer, type Area, type Line, type ReadRequest } from './requests.ts';
+import { sampleOf } from './values.ts';
 
 type Client = InstanceType<typeof jsmodbus.client.TCP>;
 
-const PROTOCOL = 'Modbus TCP';
 /** After a busy answer; milliseconds. */
 const BUSY_PAUSES = [20, 60, 150];
 
-/** A Modbus TCP source: one connection, requests one after the other, each with its time limit. */
-export class ModbusDriver implements Driver, Line {
+/** One connection, requests one after the other, each with its time limit. */
+export class ModbusSession implements PolledSession, Line {
+  readonly acquires = 'poll';
   private socket: Socket | null = null;
   private client: Client | null = null;
   /** What the device refuses: one wrong address costs one tag. */
@@ -84,7 +75,7 @@ export class ModbusDriver implements Driver, Line {
     }
   }
 
-  async read(tags: readonly ConfiguredTag[]): Promise<Reading[]> {
+  async read(tags: readonly ConfiguredTag[]): Promise<Sample[]> {
     const learnt = this.refusals.refused.size + this.refusals.strict.size;
     if (this.planned?.tags !== tags || this.planned.learnt !== learnt) {
       this.planned = { tags, learnt, requests: planRequests(tags, this.refusals) };
@@ -92,16 +83,16 @@ export class ModbusDriver implements Driver, Line {
     return this.readAll(this.planned.requests);
   }
 
-  private async readSpan(request: ReadRequest): Promise<Reading[]> {
+  private async readSpan(request: ReadRequest): Promise<Sample[]> {
     const { area, start, length, items } = request;
     const answer = await this.patiently(area, start, length);
-    if ('data' in answer) return items.map((tag) => readingOf(tag, start, answer.data));
+    if ('data' in answer) return items.map((tag) => sampleOf(tag, start, answer.data));
     const { exception } = answer;
     if (isOfWholeDevice(exception)) throw deviceAway(exception);
     if (isRefusal(exception) && (items.length > 1 || readsAlong(request))) return this.readInParts(request);
     if (isRefusal(exception)) for (const { id } of items) this.refusals.refused.add(id);
     const { status, ...fault } = exceptionFault(exception);
-    return items.map((tag) => ({ tag: tag.id, value: NaN, status, sourceTime: null, fault }));
+    return items.map((tag) => ({ tag: tag.id, value: null, status, sourceTime: null, fault }));
   }
 
   /** A device that has no time just now is asked again after a moment: that says nothing about its addresses. */
@@ -117,7 +108,7 @@ export class ModbusDriver implements Driver, Line {
    * A request that the device refused, without what nobody asked for, or else in halves: until it is known which of its
    * addresses are refused. The others stay together.
    */
-  private async readInParts(request: ReadRequest): Promise<Reading[]> {
+  private async readInParts(request: ReadRequest): Promise<Sample[]> {
     for (const { id } of request.items) this.refusals.strict.add(id);
     const plain = planRequests(request.items, this.refusals);
     if (readsAlong(request) || plain.length > 1) return this.readAll(plain);
@@ -126,28 +117,8 @@ export class ModbusDriver implements Driver, Line {
     return this.readAll(halves.flatMap((items) => planRequests(items, this.refusals)));
   }
 
-  private async readAll(requests: readonly ReadRequest[]): Promise<Reading[]> {
+  private async readAll(requests: readonly ReadRequest[]): Promise<Sample[]> {
     return (await Promise.all(requests.map((request) => this.readSpan(request)))).flat();
-  }
-
-  check(): Promise<PathCheck> {
-    return walkPath(this.source, this);
-  }
-
-  browse(_path: string): Promise<never> {
-    return Promise.reject(new NotOffered('tree to browse', PROTOCOL));
-  }
-  watch(): Promise<never> {
-    return Promise.reject(new NotOffered('subscription: it is read', PROTOCOL));
-  }
-  history(_tag: ConfiguredTag, _from: number, _to: number): Promise<never> {
-    return Promise.reject(new NotOffered('history', PROTOCOL));
-  }
-  events(): Promise<never> {
-    return Promise.reject(new NotOffered('events', PROTOCOL));
-  }
-  write(): Promise<never> {
-    return Promise.reject(new NotOffered('writing from Wide Ledger', PROTOCOL));
   }
 
   close(): void {
@@ -158,27 +129,3 @@ export class ModbusDriver implements Driver, Line {
 }
 
 const bitsOf = (bits: readonly (number | boolean)[]): boolean[] => Array.from(bits, Boolean);
-
-function readingOf(tag: ConfiguredTag, start: number, data: Uint8Array | readonly boolean[]): Reading {
-  const { address, scaling } = tag.reading;
-  const at = address.address - start;
-  const raw = isBitArea(address.area)
-    ? Number(data[at])
-    : decodeRegisters((data as Uint8Array).subarray(2 * at), address.type, address.order);
-  const value = scale(raw, scaling && { factor: scaling.factor, offset: scaling.offset, places: scaling.places });
-  if (tag.type === 'integer' && Number.isFinite(value) && !Number.isInteger(value)) return noWholeNumber(tag, value);
-  const outside = tag.low !== null && tag.high !== null && (value < tag.low || value > tag.high);
-  const status = !Number.isFinite(value)
-    ? Status.BadSensorFailure
-    : outside
-      ? Status.UncertainEngineeringUnitsExceeded
-      : Status.Good;
-  return { tag: tag.id, value, status, sourceTime: null, fault: null };
-}
-
-/** Said once as the tag's fault, instead of being set aside by the server at every read. */
-function noWholeNumber(tag: ConfiguredTag, value: number): Reading {
-  const sentence = `The register holds ${value}, and ${tag.name} keeps whole numbers. Give the tag the type real, or read a register of whole numbers.`;
-  const fault = { sentence, code: 'NO_WHOLE_NUMBER' };
-  return { tag: tag.id, value: NaN, status: Status.BadTypeMismatch, sourceTime: null, fault };
-}

@@ -1,7 +1,7 @@
 /** The path check of a Modbus source: name, port, answer, value. */
 import { RUNGS, type NewSource, type PathCheck, type Rung, type RungName } from '@wide-ledger/contract';
 import { lookup } from 'node:dns/promises';
-import { SourceAway } from '../driver/driver.ts';
+import { SourceAway } from '../kind.ts';
 import { awayFault, exceptionFault, isOfWholeDevice } from './faults.ts';
 import type { Line } from './requests.ts';
 

@@ -3,8 +3,8 @@ import { DEFINITION_KINDS, type Body } from '@wide-ledger/core';
 import { Router } from 'express';
 import { z } from 'zod';
 import { visitorOf, type Guard } from '../../people/index.ts';
-import type { Drafts } from '../drafts/drafts.ts';
-import { bodiesInForce, keyOf, type Asked } from './definitions.ts';
+import type { Drafts } from './drafts.ts';
+import { bodiesInForce, keyOf, type Asked } from '../definitions/definitions.ts';
 
 const MOST = 2000;
 const query = z.object({

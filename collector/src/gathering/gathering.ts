@@ -1,29 +1,27 @@
 /** Samples, watches and outages on their way into the next entry. */
 import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
-import { emptyFrame, type Frame } from '@wide-ledger/core';
+import type { Frame } from '@wide-ledger/core';
+import type { Value } from '../kinds/kind.ts';
+import { Columns, valueAt } from './columns.ts';
 
 /** What was gathered, on its way to the spool. */
 export interface Gathered {
-  readonly frame: Frame | null;
+  /** Numbers, and texts: a frame holds either. */
+  readonly frames: readonly Frame[];
   readonly watches: readonly WatchSpan[];
   readonly outages: readonly OutageSpan[];
 }
 
 /** What was read and watched since it was last handed over, in memory. */
 export class Gathering {
-  private tags: number[] = [];
-  private times: number[] = [];
-  private values: number[] = [];
-  private status: number[] = [];
+  private numbers = new Columns();
+  private texts = new Columns();
   private watches: WatchSpan[] = [];
   private outages: OutageSpan[] = [];
 
   /** @param time microseconds since 1970. @param status 32-bit status code. */
-  sample(tag: number, time: number, value: number, status: number): void {
-    this.tags.push(tag);
-    this.times.push(time);
-    this.values.push(value);
-    this.status.push(status);
+  sample(tag: number, time: number, value: Value, status: number): void {
+    (typeof value === 'string' ? this.texts : this.numbers).add(tag, time, value, status);
   }
 
   /** A span in which a source, or a tag, was watched; one that goes on from the last is joined to it. */
@@ -44,18 +42,18 @@ export class Gathering {
   }
 
   get size(): number {
-    return this.tags.length;
+    return this.numbers.length + this.texts.length;
   }
 
   get isEmpty(): boolean {
-    return this.tags.length + this.watches.length + this.outages.length === 0;
+    return this.size + this.watches.length + this.outages.length === 0;
   }
 
   /** Takes back what could not be written, as if it had not been handed over: before what was gathered since. */
-  putBack({ frame, watches, outages }: Gathered): void {
+  putBack({ frames, watches, outages }: Gathered): void {
     const since = this.take();
-    for (const one of [frame, since.frame]) {
-      one?.times.forEach((time, i) => this.sample(one.tags![i]!, time, one.values[i]!, one.status[i]!));
+    for (const frame of [...frames, ...since.frames]) {
+      frame.times.forEach((time, i) => this.sample(frame.tags![i]!, time, valueAt(frame, i), frame.status[i]!));
     }
     for (const span of [...watches, ...since.watches]) this.watch(span);
     for (const span of [...outages, ...since.outages]) this.outage(span);
@@ -66,7 +64,7 @@ export class Gathering {
    * @returns how many samples are lost.
    */
   letGo(sentence: string): number {
-    const { frame, watches, outages } = this.take();
+    const { frames, watches, outages } = this.take();
     for (const span of outages) this.outage(span);
     for (const { source, from, to } of watches) {
       this.outage({
@@ -81,22 +79,13 @@ export class Gathering {
         within: false,
       });
     }
-    return frame?.times.length ?? 0;
+    return frames.reduce((sum, { times }) => sum + times.length, 0);
   }
 
-  /** Hands over everything gathered and starts anew. Samples stand by tag, then time: alike stays together. */
+  /** Hands over everything gathered and starts anew. */
   take(): Gathered {
-    const { tags, times, values, status, watches, outages } = this;
-    [this.tags, this.times, this.values, this.status, this.watches, this.outages] = [[], [], [], [], [], []];
-    if (tags.length === 0) return { frame: null, watches, outages };
-    const order = Uint32Array.from(tags.keys()).sort((a, b) => tags[a]! - tags[b]! || times[a]! - times[b]!);
-    const frame = emptyFrame(tags.length, { tags: true });
-    order.forEach((from, to) => {
-      frame.tags![to] = tags[from]!;
-      frame.times[to] = times[from]!;
-      frame.values[to] = values[from]!;
-      frame.status[to] = status[from]!;
-    });
-    return { frame, watches, outages };
+    const { numbers, texts, watches, outages } = this;
+    [this.numbers, this.texts, this.watches, this.outages] = [new Columns(), new Columns(), [], []];
+    return { frames: [numbers.frame(), texts.frame()].filter((frame) => frame !== null), watches, outages };
   }
 }

@@ -1,0 +1,155 @@
+/** Acquisition by asking: tags in groups of one pace, each read on its beats. */
+import type { ConfiguredTag, SourceState } from '@wide-ledger/contract';
+import type { PolledSession, Sample } from '../kinds/kind.ts';
+import type { Clock } from '../watching/clock.ts';
+import { Beats, isOnBeat, type Hole } from './beats.ts';
+import { Pace } from './pace.ts';
+import { Timing } from './timing.ts';
+
+interface Group {
+  readonly interval: number;
+  readonly aligned: boolean;
+  readonly tags: ConfiguredTag[];
+  readonly timing: Timing;
+  readonly beats: Beats;
+  pace: Pace | null;
+  busy: boolean;
+  /** Whether a beat was missed since the last read because the source had not answered yet. */
+  outrun: boolean;
+}
+
+/** A read as it was made. Microseconds. */
+export interface Read {
+  readonly samples: readonly Sample[];
+  /** The beat that it was made for, or when it was made, where that was too late for the beat. */
+  readonly stamp: number;
+  /** Until when it vouches for what it read: the next beat, and no longer. */
+  readonly until: number;
+  /** Beats that were missed before it, with whose tags: null for all of the source's. */
+  readonly missed: (Hole & { readonly tags: readonly number[] | null; readonly outrun: boolean }) | null;
+}
+
+export interface PollingEvents {
+  read(read: Read): void;
+  /** @param due microseconds: the beat on which it was asked. */
+  failed(error: unknown, due: number): void;
+}
+
+/** Reads the tags of one source, while it runs. */
+export class Polling {
+  private groups: Group[] = [];
+  private session: PolledSession | null = null;
+  /** When anything was read last, in microseconds; null since reading began. */
+  private lastRead: number | null = null;
+
+  constructor(
+    private readonly clock: Clock,
+    private readonly events: PollingEvents,
+  ) {}
+
+  /** Takes the tags in their groups; a group that stays keeps its beats, so that its tags see no gap. */
+  arrange(tags: readonly ConfiguredTag[]): void {
+    for (const group of this.groups) group.pace?.stop();
+    const old = this.groups;
+    const groups = new Map<string, Group>();
+    for (const tag of tags) {
+      const { intervalMilliseconds: interval, aligned } = tag.reading;
+      const key = `${interval} ${aligned}`;
+      const before = old.find((one) => one.interval === interval && one.aligned === aligned);
+      const { timing, beats } = before ?? { timing: new Timing(), beats: new Beats(interval * 1000) };
+      const group = groups.get(key) ?? {
+        interval,
+        aligned,
+        tags: [],
+        timing,
+        beats,
+        pace: null,
+        busy: false,
+        outrun: false,
+      };
+      group.tags.push(tag);
+      groups.set(key, group);
+    }
+    this.groups = [...groups.values()];
+    if (this.session) this.start(this.session);
+  }
+
+  /** Reads the first group once, to see whether the source answers. @throws SourceAway */
+  async prove(session: PolledSession): Promise<void> {
+    const [first] = this.groups;
+    if (first) await session.read(first.tags);
+  }
+
+  start(session: PolledSession): void {
+    this.session = session;
+    for (const group of this.groups) {
+      group.pace ??= new Pace(
+        group.interval,
+        group.aligned,
+        (due, slept) => void this.scan(session, group, due, slept),
+        this.clock.now,
+      );
+    }
+  }
+
+  /** Reads no more; what comes next begins anew. */
+  stop(): void {
+    this.session = null;
+    this.lastRead = null;
+    for (const group of this.groups) {
+      group.beats.forget();
+      group.pace?.stop();
+      group.pace = null;
+    }
+  }
+
+  /** What comes next is the first beat of every group, though reading goes on. */
+  beginAnew(): void {
+    this.lastRead = null;
+    for (const { beats } of this.groups) beats.forget();
+  }
+
+  get timing(): SourceState['timing'] {
+    return Object.fromEntries(this.groups.map(({ interval, timing }) => [`${interval} ms`, timing.summary]));
+  }
+
+  private async scan(session: PolledSession, group: Group, due: number, slept: number): Promise<void> {
+    this.clock.look();
+    if (group.busy || this.session !== session) {
+      group.timing.missed++;
+      // Where beats were slept through it was this process that stood still, and says nothing about the source.
+      group.outrun ||= group.busy && slept === 0;
+      return;
+    }
+    group.busy = true;
+    const { outrun } = group;
+    group.outrun = false;
+    const started = this.clock.now();
+    const counted = performance.now();
+    try {
+      const samples = await session.read(group.tags);
+      group.timing.note(started - due, performance.now() - counted);
+      if (this.session !== session) return;
+      // A read that comes too late for its beat was made when it was made.
+      const onBeat = group.aligned && isOnBeat(due * 1000, started * 1000);
+      const stamp = Math.round((onBeat ? due : started) * 1000);
+      const missed = this.missedBefore(group, stamp, outrun);
+      this.lastRead = Math.max(this.lastRead ?? stamp, stamp);
+      this.events.read({ samples, stamp, until: stamp + group.interval * 1000, missed });
+    } catch (error) {
+      if (this.session === session) this.events.failed(error, Math.round(due * 1000));
+    } finally {
+      group.busy = false;
+    }
+  }
+
+  /** Beats that were missed before a read: of every group, where nothing was read in between, else of its own tags. */
+  private missedBefore(group: Group, stamp: number, outrun: boolean): Read['missed'] {
+    const hole = group.beats.note(stamp);
+    if (hole === null) return null;
+    const silent = this.lastRead === null || this.lastRead <= hole.from + group.interval * 1000;
+    // The other groups were silent for the same time: said once.
+    if (silent) for (const other of this.groups) if (other !== group) other.beats.forget();
+    return { ...hole, outrun, tags: silent ? null : group.tags.map(({ id }) => id) };
+  }
+}

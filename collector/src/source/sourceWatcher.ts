@@ -1,0 +1,170 @@
+/** One source, put together: its connection, the reading of its tags, what is kept of it, and the book of its watches. */
+import type { ConfiguredSource, ConfiguredTag, SourceState } from '@wide-ledger/contract';
+import { Status } from '@wide-ledger/core';
+import { Polling, type Read } from '../acquisition/polling.ts';
+import { Connection } from '../connection/connection.ts';
+import type { Gathering } from '../gathering/gathering.ts';
+import type { Kind, Sample } from '../kinds/kind.ts';
+import { Keeping } from '../tagLife/keeping.ts';
+import { Clock } from '../watching/clock.ts';
+import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
+import { Rates } from './rates.ts';
+
+/** Reads the tags of one source, each at its interval, and keeps account of what was watched and what was not. */
+export class SourceWatcher {
+  private byId = new Map<number, ConfiguredTag>();
+  private readonly keeping = new Keeping();
+  private readonly book: WatchBook;
+  private readonly polling: Polling;
+  private readonly connection: Connection;
+  private readonly rates = new Rates();
+  private readonly forgetClock: () => void;
+  private state: SourceState['state'] = 'connecting';
+  private stateSince = Date.now();
+
+  /** @param notes what was remembered of it when the collector ended. */
+  constructor(
+    private source: ConfiguredSource,
+    private version: number,
+    kind: Kind,
+    private readonly gathering: Gathering,
+    notes: SourceNotes | null,
+    private readonly clock: Clock = new Clock(),
+  ) {
+    this.book = new WatchBook(
+      source.id,
+      gathering,
+      () => this.byId.keys(),
+      (tags, at, status) => this.markMissing(tags, at, status),
+      notes,
+    );
+    this.polling = new Polling(clock, {
+      read: (read) => this.take(read),
+      failed: (error, due) => this.lose(error, due),
+    });
+    this.connection = new Connection(() => kind.open(this.source), {
+      prove: (session) => this.polling.prove(session),
+      opened: (session) => {
+        this.enter('watching');
+        this.polling.start(session);
+      },
+      lost: (away) => {
+        this.polling.stop();
+        this.book.away(away, this.lostAt ?? this.nowMicros(), this.version);
+        this.lostAt = null;
+        this.enter('away');
+      },
+    });
+    this.forgetClock = clock.onStep((step) => {
+      if (this.state !== 'watching') return;
+      this.book.clockStep(step, this.version);
+      this.polling.beginAnew();
+      this.keeping.forgetAll();
+    });
+    this.arrange(source.tags);
+    this.book.endedWithoutNotice();
+    void this.connection.connect();
+  }
+
+  /** The beat on which a read failed: from there on nothing is known. */
+  private lostAt: number | null = null;
+
+  private readonly nowMicros = (): number => Math.round(this.clock.now() * 1000);
+
+  get id(): number {
+    return this.source.id;
+  }
+
+  /** What the connection is made of: another one is another connection. */
+  get connectedBy(): string {
+    return JSON.stringify([this.source.kind, this.source.connection]);
+  }
+
+  get notes(): SourceNotes {
+    return this.book.notes;
+  }
+
+  /** Takes a new version of the tags without letting go of the connection: unchanged tags see no gap. */
+  update(source: ConfiguredSource, version: number): void {
+    this.report();
+    const staying = new Set(source.tags.map(({ id }) => id));
+    const leaving = [...this.byId.keys()].filter((id) => !staying.has(id));
+    // Nobody reads them any more: no reader is to take their last value for the present.
+    this.markMissing(leaving, this.book.after(this.nowMicros()), Status.BadOutOfService);
+    this.source = source;
+    this.version = version;
+    this.arrange(source.tags);
+  }
+
+  private arrange(tags: readonly ConfiguredTag[]): void {
+    this.byId = new Map(tags.map((tag) => [tag.id, tag]));
+    this.polling.arrange(tags);
+  }
+
+  private take({ samples, stamp, until, missed }: Read): void {
+    if (missed) this.book.missed(missed);
+    // A read vouches for no time that has not come: its answer may have come after a long stop.
+    this.book.watched(Math.min(this.nowMicros(), until));
+    for (const sample of samples) this.takeSample(sample, stamp);
+  }
+
+  private takeSample({ tag: id, value, status, sourceTime, fault }: Sample, stamp: number): void {
+    const tag = this.byId.get(id);
+    if (!tag) return;
+    this.rates.noteRead();
+    this.book.tagFault(id, fault, stamp);
+    const time = sourceTime ?? stamp;
+    if (!this.keeping.keeps(tag, time, value, status, fault)) return;
+    this.rates.noteKept();
+    this.gathering.sample(id, time, value, status);
+  }
+
+  private markMissing(tags: Iterable<number>, at: number, status: number): void {
+    for (const tag of tags) {
+      this.gathering.sample(tag, at, null, status);
+      this.keeping.forget(tag);
+    }
+  }
+
+  private lose(error: unknown, at: number): void {
+    this.lostAt = at;
+    this.connection.lose(error);
+  }
+
+  private enter(state: SourceState['state']): void {
+    if (this.state === state) return;
+    this.state = state;
+    this.stateSince = Date.now();
+  }
+
+  /** Hands the span watched since the last call to the gathering. */
+  report(): void {
+    this.book.report(this.version);
+  }
+
+  get summary(): SourceState {
+    const away = this.state !== 'watching';
+    const { read, kept } = this.rates.perSecond;
+    const { trouble } = this.book;
+    return {
+      source: this.source.id,
+      state: this.state,
+      since: this.stateSince,
+      sentence: away ? (trouble?.sentence ?? 'Connecting for the first time.') : '',
+      code: away ? (trouble?.code ?? null) : null,
+      valuesPerSecond: away ? 0 : read,
+      keptPerSecond: away ? 0 : kept,
+      timing: this.polling.timing,
+      clockSkewMilliseconds: null,
+    };
+  }
+
+  /** Ends watching for good; says so in the archive, that nobody takes the silence for calm. */
+  stop(sentence: string): void {
+    this.report();
+    this.book.end(sentence, this.nowMicros());
+    this.forgetClock();
+    this.polling.stop();
+    this.connection.stop();
+  }
+}

@@ -1,0 +1,191 @@
+/** The book of a source's watches: what was watched from when to when, what was not, and why. Microseconds throughout. */
+import type { OutageSpan } from '@wide-ledger/contract';
+import { Status } from '@wide-ledger/core';
+import type { Gathering } from '../gathering/gathering.ts';
+import type { Fault, SourceAway } from '../kinds/kind.ts';
+import type { ClockStep } from './clock.ts';
+
+/** What is remembered of a source across a restart. */
+export interface SourceNotes {
+  readonly watchedUntil: number | null;
+  readonly outage: OutageSpan | null;
+  readonly tagOutages: readonly OutageSpan[];
+}
+
+/** Time in which nothing was read, found afterwards within a watch; with whose tags, null for all. */
+export interface MissedTime {
+  readonly from: number;
+  readonly to: number;
+  readonly tags: readonly number[] | null;
+  /** Whether the source had not answered by then. */
+  readonly outrun: boolean;
+}
+
+const STALLED = {
+  cause: 'collector',
+  sentence: 'The collector did not read for a while: it was stopped, or its machine had no time for it.',
+} as const;
+const SLOW = {
+  cause: 'source',
+  sentence: 'The source took longer to answer than until the next reads were due.',
+} as const;
+
+/**
+ * Keeps account of one source. At the start of every stretch that was not watched, the tags that it concerns get a Bad
+ * sample, so that no reader takes the last value for the present.
+ */
+export class WatchBook {
+  private watchedFrom: number | null = null;
+  private watchedUntil: number | null;
+  private outage: OutageSpan | null;
+  private readonly tagOutages = new Map<number, OutageSpan>();
+
+  /**
+   * @param tagsNow the tags that are read at this moment.
+   * @param markMissing says that tags have no value from an instant on.
+   */
+  constructor(
+    private readonly source: number,
+    private readonly gathering: Gathering,
+    private readonly tagsNow: () => Iterable<number>,
+    private readonly markMissing: (tags: Iterable<number>, at: number, status: number) => void,
+    notes: SourceNotes | null,
+  ) {
+    this.watchedUntil = notes?.watchedUntil ?? null;
+    this.outage = notes?.outage ?? null;
+    for (const outage of notes?.tagOutages ?? []) this.tagOutages.set(outage.tag!, outage);
+  }
+
+  get notes(): SourceNotes {
+    return { watchedUntil: this.watchedUntil, outage: this.outage, tagOutages: [...this.tagOutages.values()] };
+  }
+
+  /** The outage that is going on, for people; null while it is watched. */
+  get trouble(): Pick<OutageSpan, 'sentence' | 'code'> | null {
+    return this.outage;
+  }
+
+  /** The first instant of which nothing is said yet, and not before a given one. */
+  after(at: number): number {
+    return Math.max(at, (this.watchedUntil ?? 0) + 1);
+  }
+
+  /** After a start: what was being watched when the collector ended without notice. */
+  endedWithoutNotice(): void {
+    if (this.watchedUntil === null || this.outage !== null) return;
+    const sentence = 'The collector ended without notice and was started again later.';
+    this.openOutage('collector', sentence, null, Status.BadNotConnected, this.watchedUntil + 1000);
+  }
+
+  /** It was watched until an instant. */
+  watched(until: number): void {
+    if (this.outage) {
+      this.gathering.outage({ ...this.outage, to: until });
+      this.outage = null;
+      this.watchedUntil = null;
+    }
+    this.watchedFrom ??= this.watchedUntil ?? until;
+    this.watchedUntil = Math.max(until, this.watchedUntil ?? until);
+  }
+
+  /** Beats were missed within the watch. */
+  missed({ from, to, tags, outrun }: MissedTime): void {
+    const why = outrun ? SLOW : STALLED;
+    const common = { from, to, ...why, source: this.source, code: null, recoverable: false, within: true } as const;
+    if (tags === null) this.gathering.outage({ ...common, tag: null });
+    else for (const tag of tags) this.gathering.outage({ ...common, tag });
+    this.markMissing(tags ?? this.tagsNow(), from + 1, Status.BadNotConnected);
+  }
+
+  /** A tag cannot be read while its source is watched: an exception to the watch, until it can be again. */
+  tagFault(tag: number, fault: Fault | null, at: number): void {
+    const open = this.tagOutages.get(tag);
+    if (fault && !open) {
+      const outage: OutageSpan = {
+        source: this.source,
+        tag,
+        from: at,
+        to: null,
+        cause: 'tag',
+        ...fault,
+        recoverable: false,
+        within: false,
+      };
+      this.tagOutages.set(tag, outage);
+      this.gathering.outage(outage);
+    } else if (!fault && open) {
+      this.tagOutages.delete(tag);
+      this.gathering.outage({ ...open, to: at });
+    }
+  }
+
+  /** The source went away; what is known of it already is told better, where it can be. */
+  away({ message, code, status }: SourceAway, at: number, version: number): void {
+    this.report(version);
+    // The next watch starts where watching starts again, not where it ended.
+    this.watchedFrom = null;
+    if (!this.outage) {
+      this.openOutage('source', message, code, status, this.after(at));
+      return;
+    }
+    if (this.outage.code === code || this.outage.cause !== 'source') return;
+    this.outage = { ...this.outage, sentence: message, code };
+    this.gathering.outage(this.outage);
+  }
+
+  /** Watching ends for good; what is going on already goes on being said. */
+  end(sentence: string, at: number): void {
+    if (!this.outage) this.openOutage('collector', sentence, null, Status.BadOutOfService, this.after(at));
+  }
+
+  /**
+   * The machine's clock was set. Time that it jumped over was watched by nobody; time that it shows a second time is
+   * recorded twice, and later values stand over earlier ones.
+   */
+  clockStep({ expected, shown }: ClockStep, version: number): void {
+    const [was, is] = [Math.round(expected * 1000), Math.round(shown * 1000)];
+    const seconds = Math.round(Math.abs(is - was) / 1e5) / 10;
+    const sentence =
+      is > was
+        ? `The clock of the collector’s machine jumped forward by ${seconds} s, or the machine was asleep.`
+        : `The clock of the collector’s machine was set back by ${seconds} s: this time was recorded twice, and what was recorded later stands.`;
+    this.report(version);
+    const from = Math.min(was, is);
+    const common = { source: this.source, tag: null, code: null, recoverable: false, within: true } as const;
+    this.gathering.outage({ ...common, from, to: Math.max(was, is), cause: 'clock', sentence });
+    if (is > was) this.markMissing(this.tagsNow(), from + 1, Status.BadNotConnected);
+    // Watching begins anew at what the clock shows now.
+    this.watchedFrom = null;
+    this.watchedUntil = null;
+  }
+
+  /** Hands the span watched since the last call to the gathering. @param version of the configuration that it was under. */
+  report(version: number): void {
+    const { source, watchedFrom: from, watchedUntil: to } = this;
+    if (from === null || to === null || to <= from) return;
+    this.gathering.watch({ source, version, from, to });
+    this.watchedFrom = to;
+  }
+
+  private openOutage(
+    cause: OutageSpan['cause'],
+    sentence: string,
+    code: string | null,
+    status: number,
+    markAt: number,
+  ): void {
+    this.outage = {
+      source: this.source,
+      tag: null,
+      from: this.watchedUntil ?? markAt,
+      to: null,
+      cause,
+      sentence,
+      code,
+      recoverable: false,
+      within: false,
+    };
+    this.gathering.outage(this.outage);
+    this.markMissing(this.tagsNow(), markAt, status);
+  }
+}
