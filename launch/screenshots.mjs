@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { By } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { openBrowser, signIn } from './browser.mjs';
 import { demoSettings } from './demo.mjs';
 import { ROOT, tellTrouble } from './ground.mjs';
@@ -18,6 +18,10 @@ const VIEWS = [
   ['cursors', () => `/traces?last=43200&tags=TW-PT-102,TW-FT-101&together=1&cursors=${ago(8)},${ago(3)}`],
   ['stores', '/stores'],
   ['files', '/files'],
+  ['change', '/tags?last=43200&row=TW-PT-102'],
+  ['draft', '/draft?last=43200'],
+  ['logbook', '/logbook?last=86400'],
+  ['versions', '/versions?last=43200&row=3'],
   ['bench', '/bench?last=43200'],
 ];
 
@@ -60,6 +64,17 @@ await tellTrouble(async () => {
         await driver.executeScript(
           `[...document.querySelectorAll('button')].find((b) => b.textContent === 'Rehearse')?.click()`,
         );
+        await wait(1500);
+      }
+      if (name === 'change') {
+        // Three tags marked and changed together; the change stays in the draft for the next picture.
+        for (const tag of ['TW-PT-102', 'TW-PT-202', 'TW-PT-302']) {
+          const row = await driver.findElements(By.css(`[data-tag="${tag}"]`));
+          await row[0]?.sendKeys(' ');
+        }
+        await wait(1200);
+        const interval = await driver.findElement(By.id('field-settings-intervalMilliseconds'));
+        await interval.sendKeys(Key.chord(Key.CONTROL, 'a'), '5000', Key.ENTER);
         await wait(1500);
       }
       if (name === 'coverage') {

@@ -156,7 +156,7 @@ function Strips({ words }: { readonly words: string }) {
                   {tag.name}
                 </span>
                 <div className="min-w-0 flex-1">
-                  <Strip label={tag.name} row={row} expectedFrom={Date.parse(tag.inForceSince)} />
+                  <Strip label={tag.name} row={row} />
                 </div>
                 <span className={`figure w-20 text-right ${row && row.watchedPercent < 99.99 ? 'text-ochre' : ''}`}>
                   {row ? `${row.watchedPercent.toFixed(1)} %` : ''}

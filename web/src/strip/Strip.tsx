@@ -17,22 +17,20 @@ const PATTERN: Record<Origin, string> = {
 
 interface Props {
   /** Undefined while the coverage is on its way. */
-  readonly row: Pick<CoverageRow, 'spans' | 'gaps' | 'watchedPercent'> | undefined;
-  /** Nothing was expected before this moment (milliseconds). */
-  readonly expectedFrom?: number;
+  readonly row: Pick<CoverageRow, 'duty' | 'spans' | 'gaps' | 'watchedPercent'> | undefined;
   readonly label: string;
 }
 
-export function Strip({ row, expectedFrom = -Infinity, label }: Props) {
+export function Strip({ row, label }: Props) {
   const { from, to } = useWindow();
   const zone = useZone();
   if (!row) return <div className="h-2.5 w-full bg-rule" />;
   const place = (time: number): number => Math.min(100, Math.max(0, ((time - from) / (to - from)) * 100));
   const box = (start: string, end: string): { left: string; width: string } => {
-    const left = place(Math.max(Date.parse(start), expectedFrom));
+    const left = place(Date.parse(start));
     return { left: `${left}%`, width: `${Math.max(0, place(Date.parse(end)) - left)}%` };
   };
-  const gaps = row.gaps.filter((gap) => Date.parse(gap.to) > Math.max(from, expectedFrom) && Date.parse(gap.from) < to);
+  const gaps = row.gaps.filter((gap) => Date.parse(gap.to) > from && Date.parse(gap.from) < to);
   const words = gaps.map(
     (gap) =>
       `${lengthWords(gap.seconds * 1000)} not watched, ${windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}: ${gap.sentence} ${gap.recoverable ? 'Recoverable.' : 'Not recoverable.'}`,
@@ -47,6 +45,14 @@ export function Strip({ row, expectedFrom = -Infinity, label }: Props) {
       className="relative h-2.5 w-full overflow-visible"
       data-gaps={gaps.length}
     >
+      {row.duty.map((span) => (
+        // Outside of duty nobody was meant to watch: there the line is missing.
+        <div
+          key={`duty ${span.from}`}
+          className="absolute top-1/2 h-px -translate-y-1/2 bg-edge"
+          style={box(span.from, span.to)}
+        />
+      ))}
       {row.spans.map((span) => (
         <div
           key={span.from + span.origin}

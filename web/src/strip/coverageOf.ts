@@ -1,12 +1,12 @@
 /** A tag's row of coverage: its own where it differs from its source's. */
 import type { CoverageAnswer, CoverageRow, Tag } from '@wide-ledger/contract';
 
-const NOT_WATCHED = { spans: [], gaps: [], watchedPercent: 0 };
+const NOT_WATCHED = { duty: [], spans: [], gaps: [], watchedPercent: 0 };
 
 export function coverageOf(
   answer: CoverageAnswer | undefined,
   tag: Pick<Tag, 'name' | 'sourceId'>,
-): Pick<CoverageRow, 'spans' | 'gaps' | 'watchedPercent'> | undefined {
+): Pick<CoverageRow, 'duty' | 'spans' | 'gaps' | 'watchedPercent'> | undefined {
   if (!answer) return undefined;
   const own = answer.rows.find((row) => row.tag === tag.name);
   return own ?? answer.rows.find((row) => row.tag === null && row.sourceId === tag.sourceId) ?? NOT_WATCHED;

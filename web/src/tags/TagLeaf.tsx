@@ -61,7 +61,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
   }, []);
   const row = coverageOf(coverage, tag);
   const since = Date.parse(tag.inForceSince);
-  const gaps = row?.gaps.filter((gap) => Date.parse(gap.to) > since) ?? [];
+  const gaps = row?.gaps ?? [];
   const address = tag.collection?.address;
   const time = sample ? Date.parse(sample.time) : 0;
   return (
@@ -87,7 +87,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
           'Nothing archived yet.'
         )}
       </p>
-      <Strip label={tag.name} row={row} expectedFrom={since} />
+      <Strip label={tag.name} row={row} />
       <div className="mt-2 mb-2">
         {gaps.slice(0, 4).map((gap) => (
           <p key={gap.from} className="mb-1">

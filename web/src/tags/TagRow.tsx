@@ -103,7 +103,7 @@ export function TagRow({ tag, drafted, selected, marked, onSelect, onMark }: Pro
         {sample ? grade[0] : '·'}
       </span>
       <div className="w-[30%] max-[1100px]:w-[22%]">
-        <Strip label={tag.name} row={coverageOf(coverage, tag)} expectedFrom={Date.parse(tag.inForceSince)} />
+        <Strip label={tag.name} row={coverageOf(coverage, tag)} />
       </div>
     </div>
   );

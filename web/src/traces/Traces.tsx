@@ -165,13 +165,7 @@ export function Traces() {
           )}
         </div>
         <div className="py-1" style={{ paddingLeft: inset.left, paddingRight: inset.right }}>
-          {focusedTag && (
-            <Strip
-              label={focusedTag.name}
-              row={coverageOf(coverage, focusedTag)}
-              expectedFrom={Date.parse(focusedTag.inForceSince)}
-            />
-          )}
+          {focusedTag && <Strip label={focusedTag.name} row={coverageOf(coverage, focusedTag)} />}
         </div>
         <PointLine hovered={hovered} hint={notesWords(notes, zone)} />
         {cursors && <CursorReadings traces={traces} cursors={cursors} zone={zone} />}
