@@ -2,7 +2,7 @@
 export { Collector } from './collector.ts';
 export { readSettings, type Settings } from './settings.ts';
 export { kindOf } from './kinds/index.ts';
-export { SourceAway, type Kind, type PolledSession, type Sample, type Value } from './kinds/kind.ts';
+export { SourceAway, type Kind, type PolledSession, type Sample, type Session, type Value } from './kinds/kind.ts';
 export { modbusTcp } from './kinds/modbusTcp/kind.ts';
 export { NO_REFUSALS, planRequests } from './kinds/modbusTcp/requests.ts';
 export { exceptionFault, awayFault } from './kinds/modbusTcp/faults.ts';
@@ -10,6 +10,8 @@ export { Spool } from './spool/spool.ts';
 export { Beats, isOnBeat } from './acquisition/beats.ts';
 export { Pace } from './acquisition/pace.ts';
 export { Clock } from './watching/clock.ts';
+export { Connection } from './connection/connection.ts';
+export { Keeping } from './tagLife/keeping.ts';
 export { SourceWatcher } from './source/sourceWatcher.ts';
 export { Delivery } from './delivery/delivery.ts';
 export { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';

@@ -1,0 +1,155 @@
+/** Parts of a collector by themselves: a connection that is tried again, and what is kept of what was read. */
+import { jest } from '@jest/globals';
+import type { ConfiguredTag } from '@wide-ledger/contract';
+import { Status } from '@wide-ledger/core';
+import { Connection, Keeping, SourceAway, kindOf, type PolledSession, type Session } from '../../src/index.ts';
+
+beforeEach(() => {
+  jest.useFakeTimers();
+});
+afterEach(() => {
+  jest.useRealTimers();
+});
+
+const away = new SourceAway('Nothing answers.', 'ECONNREFUSED', Status.BadNoCommunication);
+
+class Opened {
+  tries: number[] = [];
+  events: string[] = [];
+  closed = 0;
+  answers = true;
+  proves = true;
+  private time = 0;
+  readonly connection = new Connection(
+    () => {
+      this.tries.push(this.time);
+      if (!this.answers) return Promise.reject(away);
+      const session: PolledSession = {
+        acquires: 'poll',
+        read: () => Promise.resolve([]),
+        close: () => void this.closed++,
+      };
+      return Promise.resolve(session);
+    },
+    {
+      prove: (_: Session) => (this.proves ? Promise.resolve() : Promise.reject(away)),
+      opened: () => void this.events.push('opened'),
+      lost: ({ code }) => void this.events.push(`lost ${code}`),
+    },
+  );
+  async run(seconds: number): Promise<void> {
+    for (let i = 0; i < seconds * 10; i++) {
+      this.time += 0.1;
+      await jest.advanceTimersByTimeAsync(100);
+    }
+  }
+  /** Seconds between the tries. */
+  get pauses(): number[] {
+    return this.tries.slice(1).map((at, i) => Math.round(at - this.tries[i]!));
+  }
+}
+
+describe('a connection', () => {
+  test('is tried again with growing pauses, and begins anew with them once it stood', async () => {
+    const opened = new Opened();
+    opened.answers = false;
+    await opened.connection.connect();
+    await opened.run(20);
+    expect(opened.pauses).toEqual([1, 1, 2, 3, 5, 5]);
+    opened.answers = true;
+    await opened.run(6);
+    expect(opened.events.at(-1)).toBe('opened');
+    opened.answers = false;
+    opened.tries = [];
+    opened.connection.lose(away);
+    await opened.run(4);
+    expect(opened.pauses.slice(0, 2)).toEqual([1, 2]);
+    opened.connection.stop();
+  });
+  test('that answers nothing is none, and is closed', async () => {
+    const opened = new Opened();
+    opened.proves = false;
+    await opened.connection.connect();
+    expect([opened.events, opened.closed]).toEqual([['lost ECONNREFUSED'], 1]);
+    opened.connection.stop();
+  });
+  test('that is not wanted any more is neither opened nor tried', async () => {
+    const opened = new Opened();
+    const connecting = opened.connection.connect();
+    opened.connection.stop();
+    await connecting;
+    await opened.run(20);
+    expect([opened.events, opened.closed, opened.tries.length]).toEqual([[], 1, 1]);
+  });
+  test('names what nobody foresaw', async () => {
+    const opened = new Opened();
+    await opened.connection.connect();
+    opened.connection.lose(new Error('odd'));
+    expect(opened.events).toEqual(['opened', 'lost UNEXPECTED']);
+    opened.connection.stop();
+  });
+});
+
+describe('keeping', () => {
+  const tag = (reading: Partial<ConfiguredTag['reading']>, range: [number, number] | null = null): ConfiguredTag => ({
+    id: 1,
+    name: 'T',
+    type: 'real',
+    low: range?.[0] ?? null,
+    high: range?.[1] ?? null,
+    reading: {
+      address: { area: 'holding', address: 0, type: 'uint16', order: 'ABCD' },
+      intervalMilliseconds: 1000,
+      aligned: true,
+      deadband: { kind: 'none' },
+      longestSilenceSeconds: null,
+      ...reading,
+    },
+  });
+  /** Which of some values, a second apart, are kept. */
+  const kept = (of: ConfiguredTag, values: readonly (number | bigint | string | null)[]): boolean[] => {
+    const keeping = new Keeping();
+    return values.map((value, i) => keeping.keeps(of, i * 1_000_000, value, Status.Good, null));
+  };
+  test('takes everything without a deadband, and what has moved with one', () => {
+    expect(kept(tag({}), [1, 1, 1])).toEqual([true, true, true]);
+    expect(kept(tag({ deadband: { kind: 'absolute', width: 1 } }), [1, 2, 2.5, 2.6, 1])).toEqual([
+      true,
+      false,
+      true,
+      false,
+      true,
+    ]);
+    expect(kept(tag({ deadband: { kind: 'percent', percent: 10 } }, [0, 50]), [0, 4, 6])).toEqual([true, false, true]);
+  });
+  test('takes something after the longest silence', () => {
+    const silent = tag({ deadband: { kind: 'absolute', width: 1 }, longestSilenceSeconds: 3 });
+    expect(kept(silent, [1, 1, 1, 1, 1])).toEqual([true, false, false, true, false]);
+  });
+  test('knows texts, 64-bit integers and no value', () => {
+    const banded = tag({ deadband: { kind: 'absolute', width: 5 } });
+    expect(kept(banded, ['a', 'a', 'b'])).toEqual([true, false, true]);
+    expect(kept(banded, [10n, 12n, 20n])).toEqual([true, false, true]);
+    expect(kept(banded, [1, null, null, 1])).toEqual([true, true, false, true]);
+  });
+  test('takes every change of status, and the same fault once', () => {
+    const keeping = new Keeping();
+    const banded = tag({ deadband: { kind: 'absolute', width: 5 } });
+    const fault = { sentence: 'Refused.', code: 'MODBUS_02' };
+    const keeps = (at: number, status: number, wrong: typeof fault | null): boolean =>
+      keeping.keeps(banded, at, wrong ? null : 1, status, wrong);
+    expect([
+      keeps(1, Status.Good, null),
+      keeps(2, Status.BadNodeIdUnknown, fault),
+      keeps(3, Status.BadNodeIdUnknown, fault),
+      keeps(4, Status.Good, null),
+    ]).toEqual([true, true, false, true]);
+    keeping.forget(1);
+    expect(keeps(5, Status.Good, null)).toBe(true);
+  });
+});
+
+test('a kind is known by its name alone, not by what every object has', () => {
+  expect(kindOf({ kind: 'modbus-tcp' })).not.toBeNull();
+  for (const kind of ['carrier-pigeon', 'constructor', '__proto__', '']) expect(kindOf({ kind })).toBeNull();
+});
