@@ -101,7 +101,7 @@ CREATE TABLE draft_step (
 
 -- The configuration as it was found: its one version, with the number that collectors have heard of.
 INSERT INTO configuration_version (number, at, put_by, reason, changes)
-  SELECT version, now(), 'Wide Ledger', 'As it was before configuration was kept in versions.', 0 FROM configuration;
+  SELECT version, now(), 'Wide Ledger', 'What was there when versions began.', 0 FROM configuration;
 
 INSERT INTO place (name, path)
   SELECT DISTINCT ON (path) parts[n], path FROM (
