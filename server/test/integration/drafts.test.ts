@@ -203,6 +203,12 @@ test('a branch of places moves with everything in it, and cannot lie within itse
   const moved = await edit([{ kind: 'place', id: idOf('Site A'), set: { parent: made.created[0], name: 'Works' } }]);
   expect((await force(moved.draft!.id)).status).toBe(200);
   expect((await site.call<{ place: string }>('GET', '/tags/D7')).body.place).toBe('Region / Works / Hall');
+  const found = async (place: string): Promise<number> =>
+    (await site.call<{ total: number }>('GET', `/tags?place=${encodeURIComponent(place)}`)).body.total;
+  const all = await found('');
+  // A place holds what lies in it, and nothing that is only called alike.
+  expect([await found('Region'), await found('Region / Works / Hall')]).toEqual([all, all]);
+  expect([await found('Reg'), await found('Site A / Hall')]).toEqual([0, 0]);
 });
 
 test('names change places in one version', async () => {

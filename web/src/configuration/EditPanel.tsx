@@ -63,7 +63,7 @@ function Actions({
             {paused ? 'Resume' : 'Pause'}
           </Button>
         )}
-        {there.length === 1 && copying === null && (
+        {there.length === 1 && first?.kind !== 'store' && copying === null && (
           <Button onClick={() => setCopying(`${nameIn(first!.body)}-copy`)}>Copy</Button>
         )}
         {there.length > 0 && first?.kind !== 'store' && (

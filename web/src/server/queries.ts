@@ -53,11 +53,12 @@ export const useSources = () =>
 
 const PAGE = 200;
 
-/** Tags by search, page by page as the list is scrolled. */
-export const useTags = (search: string) =>
+/** Tags by search, of a place and what lies in it, page by page as the list is scrolled. */
+export const useTags = (search: string, place?: string) =>
   useInfiniteQuery({
-    queryKey: ['tags', search],
-    queryFn: ({ pageParam, signal }) => get<TagList>('/tags', { search, limit: PAGE, cursor: pageParam }, signal),
+    queryKey: ['tags', search, place],
+    queryFn: ({ pageParam, signal }) =>
+      get<TagList>('/tags', { search, place, limit: PAGE, cursor: pageParam }, signal),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,

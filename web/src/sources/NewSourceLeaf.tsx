@@ -1,6 +1,7 @@
 import { newSource, type NewSource } from '@wide-ledger/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useForm } from 'react-hook-form';
+import { useEdit } from '../configuration/drafting.ts';
 import { Button } from '../controls/Button.tsx';
 import { Failure } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -38,6 +39,9 @@ export function NewSourceLeaf({ onClose, onSaved }: Props) {
       onSaved(id);
     },
   });
+  const edit = useEdit();
+  const draft = (source: NewSource): void =>
+    edit.mutate([{ kind: 'source', create: { ...source } }], { onSuccess: onClose });
   const field = (name: keyof Given, label: string, hint: string) => (
     <label className="mb-2.5 block">
       {label} <span className="text-ink-2">{hint}</span>
@@ -59,9 +63,15 @@ export function NewSourceLeaf({ onClose, onSaved }: Props) {
         <p className="text-ink-2">With a name, a port and a unit the path can be walked.</p>
       )}
       {save.error && <Failure error={save.error} />}
-      <Button main className="mt-4" disabled={!given || save.isPending} onClick={() => given && save.mutate(given)}>
-        Save and put in force
-      </Button>
+      {edit.error && <Failure error={edit.error} />}
+      <div className="mt-4 flex flex-wrap gap-2">
+        <Button main disabled={!given || save.isPending} onClick={() => given && save.mutate(given)}>
+          Save and put in force
+        </Button>
+        <Button disabled={!given || edit.isPending} onClick={() => given && draft(given)}>
+          Into the draft
+        </Button>
+      </div>
     </Leaf>
   );
 }

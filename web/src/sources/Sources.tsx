@@ -1,8 +1,13 @@
 /** Sources: where values come from, and how they are doing. */
+import { nameIn } from '@wide-ledger/core';
+import { EditPanel } from '../configuration/EditPanel.tsx';
+import { LifeWord } from '../configuration/Life.tsx';
+import { useDrafted } from '../configuration/drafting.ts';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
 import { Button } from '../controls/Button.tsx';
+import { Leaf } from '../frame/Leaf.tsx';
 import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useSources } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
@@ -11,11 +16,19 @@ import { NewSourceLeaf } from './NewSourceLeaf.tsx';
 
 /** In place of a source's number while a new one is being brought in. */
 const NEW = 'new';
+/** The same for one that is only in the draft. */
+const draftKey = (id: number): string => `draft:${id}`;
 
 export function Sources() {
   const { data: sources, error } = useSources();
   const { data: coverage } = useCoverage();
-  const { selected, select } = useSelection(sources?.map(({ id }) => String(id)) ?? []);
+  const drafted = useDrafted('source');
+  const fresh = [...drafted.values()].filter(({ life }) => life === 'new in draft');
+  const { selected, select } = useSelection([
+    ...(sources?.map(({ id }) => String(id)) ?? []),
+    ...fresh.map(({ id }) => draftKey(id)),
+  ]);
+  const chosenDraft = fresh.find(({ id }) => draftKey(id) === selected);
   const chosen = sources?.find(({ id }) => String(id) === selected);
   const watching = sources?.filter((source) => source.state?.state === 'watching').length ?? 0;
   return (
@@ -64,10 +77,29 @@ export function Sources() {
               </div>
             </div>
           ))}
+          {fresh.map(({ id, body, life }) => (
+            <div
+              key={draftKey(id)}
+              role="option"
+              tabIndex={0}
+              aria-selected={selected === draftKey(id)}
+              onClick={() => select(draftKey(id))}
+              onKeyDown={(event) => event.key === 'Enter' && select(draftKey(id))}
+              className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === draftKey(id) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
+            >
+              <span className="w-52 truncate pl-1">{nameIn(body)}</span>
+              <LifeWord life={life} />
+            </div>
+          ))}
         </div>
         <StripLegend />
       </Page>
       {chosen && <SourceLeaf source={chosen} onClose={() => select(null)} />}
+      {chosenDraft && (
+        <Leaf key={chosenDraft.id} title={nameIn(chosenDraft.body)} below="new in draft" onClose={() => select(null)}>
+          <EditPanel kind="source" ids={[chosenDraft.id]} />
+        </Leaf>
+      )}
       {selected === NEW && <NewSourceLeaf onClose={() => select(null)} onSaved={(id) => select(String(id))} />}
     </>
   );

@@ -3,6 +3,7 @@ import type { Store } from '@wide-ledger/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { AlertDialog } from 'radix-ui';
 import { useState } from 'react';
+import { EditPanel } from '../configuration/EditPanel.tsx';
 import { Button } from '../controls/Button.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { Failure } from '../controls/States.tsx';
@@ -87,7 +88,7 @@ export function StoreLeaf({ store, onClose }: { readonly store: Store; readonly 
         </div>
       )}
       {keep.error && <Failure error={keep.error} />}
-      <div className="mt-3">
+      <div className="mt-3 mb-4">
         {going.length === 0 ? (
           apply(() => keep.mutate())
         ) : (
@@ -118,6 +119,7 @@ export function StoreLeaf({ store, onClose }: { readonly store: Store; readonly 
           </AlertDialog.Root>
         )}
       </div>
+      <EditPanel kind="store" ids={[store.id]} without={['retentionMonths']} />
     </Leaf>
   );
 }

@@ -3,10 +3,12 @@ import type { Tag } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
 import { NewDefinitionLeaf } from '../configuration/NewDefinitionLeaf.tsx';
-import { useDrafted, type Standing } from '../configuration/drafting.ts';
+import { useDefinitions, useDrafted, type Standing } from '../configuration/drafting.ts';
+import { pathOf } from '../configuration/form/DefinitionForm.tsx';
 import { Button } from '../controls/Button.tsx';
 import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
@@ -52,7 +54,10 @@ function rowsOf(tags: readonly Tag[], drafted: Iterable<Standing>): Row[] {
 export function Tags() {
   const [words, setWords] = useState('');
   const search = useDeferredValue(words);
-  const pages = useTags(search);
+  const [address, setAddress] = useSearchParams();
+  const place = address.get('place') ?? '';
+  const { data: places = [] } = useDefinitions('place');
+  const pages = useTags(search, place || undefined);
   const { data, error } = pages;
   const tags = useMemo(() => data?.pages.flatMap((page) => page.tags) ?? [], [data]);
   const drafted = useDrafted('tag');
@@ -86,16 +91,41 @@ export function Tags() {
     <>
       <Page
         title="Tags"
-        says={data && `${showNumber(data.pages[0]!.total)} ${search ? 'found' : 'in force'}`}
+        says={data && `${showNumber(data.pages[0]!.total)} ${search || place ? 'found' : 'in force'}`}
         tools={
           <>
             <FilterField
               label="Filter by name, unit, place or description"
               hint="name, unit, place, description…"
-              width="w-64 max-[1100px]:w-44"
+              width="w-52 max-[1100px]:w-36"
               words={words}
               onWords={setWords}
             />
+            <select
+              aria-label="Only tags of a place"
+              className="h-[30px] max-w-40 rounded-paper border border-rule bg-raised px-1"
+              value={place}
+              onChange={(event) => {
+                const chosenPlace = event.target.value;
+                setAddress(
+                  (current) => {
+                    if (chosenPlace === '') current.delete('place');
+                    else current.set('place', chosenPlace);
+                    return current;
+                  },
+                  { replace: true },
+                );
+              }}
+            >
+              <option value="">all places</option>
+              {places
+                .filter(({ inForce }) => inForce)
+                .map(({ id }) => pathOf(id, places))
+                .sort((a, b) => a.localeCompare(b, 'en'))
+                .map((path) => (
+                  <option key={path}>{path}</option>
+                ))}
+            </select>
             <Button onClick={() => go('/paces')}>Paces</Button>
             <Button onClick={() => go('/places')}>Places</Button>
             <Button onClick={() => select(NEW)}>New tag</Button>

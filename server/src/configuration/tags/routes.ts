@@ -14,12 +14,17 @@ import { unknownName, wishesFor } from './given.ts';
 const listQuery = z.object({
   search: z.string().default(''),
   source: z.coerce.number().optional(),
+  place: z.string().default(''),
   cursor: z.coerce.number().int().nonnegative().default(0),
   limit: z.coerce.number().int().min(1).max(1000).default(200),
 });
 
 /** The name of a row that may be wrong in every other way. */
 const namedRow = z.object({ name: z.string() });
+
+/** Whether a place is another one, or lies in it; all lie in none. */
+const liesIn = (place: string, outer: string): boolean =>
+  outer === '' || place === outer || place.startsWith(`${outer} / `);
 
 /** What each row is searched by: a row never changes, it is replaced. */
 const searchTexts = new WeakMap<TagRow, string>();
@@ -48,11 +53,11 @@ export function tagRoutes(forcing: Forcing, values: LatestValues, guard: Guard):
   }
 
   router.get('/tags', guard.needs('read'), async (request, response) => {
-    const { search, source, cursor, limit } = listQuery.parse(request.query);
+    const { search, source, place, cursor, limit } = listQuery.parse(request.query);
     await catalogue.refresh();
     const words = search.toLowerCase().split(/\s+/).filter(Boolean);
     const found = catalogue.tags.filter(
-      (row) => matches(row, words) && (source === undefined || row.sourceId === source),
+      (row) => matches(row, words) && (source === undefined || row.sourceId === source) && liesIn(row.place, place),
     );
     const page = found.slice(cursor, cursor + limit);
     await values.recall(page);

@@ -47,6 +47,7 @@ export const CALLS: readonly Call[] = [
     query: z.object({
       search: z.string().optional(),
       source: z.number().optional(),
+      place: z.string().optional(),
       cursor: z.string().optional(),
       limit: z.number().optional(),
     }),
