@@ -14,9 +14,10 @@ export const placeBody = z.strictObject({
 });
 export type PlaceBody = z.infer<typeof placeBody>;
 
-export const paceBody = paceSettings.extend({
+export const paceBody = z.strictObject({
   name: label.meta({ title: 'Name' }),
   description: z.string().max(400).default('').meta({ title: 'Description' }),
+  ...paceSettings.shape,
 });
 export type PaceBody = z.infer<typeof paceBody>;
 

@@ -103,7 +103,7 @@ export function Tags() {
             />
             <select
               aria-label="Only tags of a place"
-              className="h-[30px] max-w-40 rounded-paper border border-rule bg-raised px-1"
+              className="h-[30px] max-w-56 max-[1100px]:max-w-36 rounded-paper border border-rule bg-raised px-1"
               value={place}
               onChange={(event) => {
                 const chosenPlace = event.target.value;
