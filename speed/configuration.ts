@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import type pg from 'pg';
 import { startProgram } from '../launch/processes.mjs';
+import { askerOf } from './asking.ts';
 
 const CHANGED = 5_000;
 const MANY = 100_000;
@@ -30,15 +31,7 @@ export async function measureConfiguration({
   data,
   row,
 }: Surroundings): Promise<void> {
-  const send = async <Body>(method: string, path: string, body?: unknown): Promise<Body> => {
-    const answer = await fetch(base + path, {
-      method,
-      headers: { authorization, 'content-type': 'application/json' },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-    });
-    if (!answer.ok) throw new Error(await answer.text());
-    return (await answer.json()) as Body;
-  };
+  const send = askerOf(base, authorization);
   // Nothing listens there: what is measured is the configuration, not the reading.
   const connection = { host: '127.0.0.1', port: 9, unit: 1 };
   const { id: source } = await send<{ id: number }>('PUT', '/sources', {

@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { freePort } from '../launch/ground.mjs';
 import { startProgram } from '../launch/processes.mjs';
+import { askerOf } from './asking.ts';
 
 const WATCH_MILLISECONDS = 30_000;
 
@@ -24,15 +25,7 @@ export async function measurePunctuality({
   data,
   row,
 }: Surroundings): Promise<void> {
-  const send = async <Body>(method: string, path: string, body?: unknown): Promise<Body> => {
-    const answer = await fetch(base + path, {
-      method,
-      headers: { authorization, 'content-type': 'application/json' },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-    });
-    if (!answer.ok) throw new Error(await answer.text());
-    return (await answer.json()) as Body;
-  };
+  const send = askerOf(base, authorization);
   const bench = startProgram(join(import.meta.dirname, '../bench/dist/main.mjs'), {
     WIDE_LEDGER_BENCH_PORT: String(await freePort()),
     WIDE_LEDGER_DEVICE_PORT: String(devicePort),

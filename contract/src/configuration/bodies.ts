@@ -12,20 +12,17 @@ export const placeBody = z.strictObject({
   name: label.regex(/^[^/]+$/, 'may not hold a slash').meta({ title: 'Name' }),
   parent: number.nullable().default(null).meta({ title: 'Lies in' }),
 });
-export type PlaceBody = z.infer<typeof placeBody>;
 
 export const paceBody = z.strictObject({
   name: label.meta({ title: 'Name' }),
   description: z.string().max(400).default('').meta({ title: 'Description' }),
   ...paceSettings.shape,
 });
-export type PaceBody = z.infer<typeof paceBody>;
 
 export const storeBody = z.strictObject({
   name: label.meta({ title: 'Name' }),
   retentionMonths: number.max(1200).nullable().default(null).meta({ title: 'Months kept' }),
 });
-export type StoreBody = z.infer<typeof storeBody>;
 
 /** A source of any kind, its connection as its kind wants it. */
 export const sourceBody = z.discriminatedUnion('kind', [
@@ -36,7 +33,6 @@ export const sourceBody = z.discriminatedUnion('kind', [
     connection: modbusTcp.connection.meta({ title: 'Connection' }),
   }),
 ]);
-export type SourceBody = z.infer<typeof sourceBody>;
 
 export const tagBody = z
   .strictObject({

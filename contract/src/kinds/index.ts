@@ -1,5 +1,4 @@
 /** The kinds of sources that there are. A new one is a file beside this and a line in the list. */
-import { z } from 'zod';
 import { modbusTcp } from './modbusTcp.ts';
 
 export { RUNGS, type KindDescription, type Offers, type RungName } from './describe.ts';
@@ -11,4 +10,3 @@ export const SOURCE_KINDS = Object.keys(KINDS) as [SourceKind, ...SourceKind[]];
 
 /** An address in a source of some kind. */
 export const sourceAddress = modbusTcp.address;
-export type SourceAddress = z.infer<typeof sourceAddress>;

@@ -25,6 +25,10 @@ export interface Change extends DefinitionKey {
 /** What a definition is called; empty while it has no name. */
 export const nameIn = (body: Body | null | undefined): string => (typeof body?.name === 'string' ? body.name : '');
 
+/** A body's own field; undefined where it is absent, also where every object has something of that name. */
+export const ownField = (body: Body, name: string): Plain | undefined =>
+  Object.hasOwn(body, name) ? body[name] : undefined;
+
 export const isObject = (value: Plain | undefined): value is Body =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 

@@ -1,5 +1,5 @@
 /** Differences of two bodies, field by field, and putting them on. */
-import { isObject, samePlain, type Body, type Plain } from './definitions.ts';
+import { isObject, ownField, samePlain, type Body, type Plain } from './definitions.ts';
 
 /** The way to a field through nested objects: `['connection', 'port']`. */
 export type FieldPath = readonly string[];
@@ -19,7 +19,7 @@ export function diff(before: Body, after: Body): FieldChange[] {
   const changes: FieldChange[] = [];
   const walk = (from: Body, to: Body, path: FieldPath): void => {
     for (const name of new Set([...Object.keys(from), ...Object.keys(to)])) {
-      const [a, b] = [own(from, name), own(to, name)];
+      const [a, b] = [ownField(from, name), ownField(to, name)];
       if (samePlain(a, b)) continue;
       if (isObject(a) && isObject(b)) walk(a, b, [...path, name]);
       else changes.push({ path: [...path, name], from: a, to: b });
@@ -37,16 +37,14 @@ export function applyDiff(body: Body, changes: readonly Pick<FieldChange, 'path'
 /** The field at the end of a path; undefined where there is none. */
 export function fieldAt(body: Body, path: FieldPath): Plain | undefined {
   let value: Plain | undefined = body;
-  for (const name of path) value = isObject(value) ? own(value, name) : undefined;
+  for (const name of path) value = isObject(value) ? ownField(value, name) : undefined;
   return value;
 }
-
-const own = (body: Body, name: string): Plain | undefined => (Object.hasOwn(body, name) ? body[name] : undefined);
 
 function withField(body: Body, path: FieldPath, value: Plain | undefined): Body {
   const [name, ...rest] = path;
   if (name === undefined) return isObject(value) ? value : body;
-  const held = own(body, name);
+  const held = ownField(body, name);
   const next = rest.length === 0 ? value : withField(isObject(held) ? held : {}, rest, value);
   const entries = Object.entries(body).filter(([one]) => one !== name);
   return Object.fromEntries(next === undefined ? entries : [...entries, [name, next]]);

@@ -1,5 +1,5 @@
 /** Bringing two people's changes of one definition together. */
-import { isObject, samePlain, type Body, type Plain } from './definitions.ts';
+import { isObject, ownField, samePlain, type Body, type Plain } from './definitions.ts';
 import type { FieldPath } from './diff.ts';
 
 /** A field that two people changed to different things. */
@@ -42,7 +42,13 @@ function mergeField(
     const names = new Set([...Object.keys(from), ...Object.keys(mine), ...Object.keys(theirs)]);
     const merged: [string, Plain][] = [];
     for (const name of names) {
-      const field = mergeField([...path, name], at(from, name), at(mine, name), at(theirs, name), conflicts);
+      const field = mergeField(
+        [...path, name],
+        ownField(from, name),
+        ownField(mine, name),
+        ownField(theirs, name),
+        conflicts,
+      );
       if (field !== undefined) merged.push([name, field]);
     }
     return Object.fromEntries(merged);
@@ -50,5 +56,3 @@ function mergeField(
   conflicts.push({ path, base, mine, theirs });
   return mine;
 }
-
-const at = (body: Body, name: string): Plain | undefined => (Object.hasOwn(body, name) ? body[name] : undefined);

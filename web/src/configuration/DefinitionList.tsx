@@ -2,6 +2,7 @@
 import { plainWords, type Body, type DefinitionKind } from '@wide-ledger/core';
 import type { ReactNode } from 'react';
 import { Button } from '../controls/Button.tsx';
+import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -92,14 +93,7 @@ interface RowProps {
 function Row({ row, path, columns, selected, onSelect }: RowProps) {
   const body = row.body ?? row.inForce ?? {};
   return (
-    <div
-      role="option"
-      tabIndex={0}
-      aria-selected={selected}
-      onClick={onSelect}
-      onKeyDown={(event) => event.key === 'Enter' && onSelect()}
-      className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
-    >
+    <ListRow selected={selected} onSelect={onSelect}>
       <span className="min-w-0 flex-1 truncate pl-1">{path}</span>
       {columns.map(({ title, width, cell }) => (
         <span key={title} className={`${width} truncate`}>
@@ -109,7 +103,7 @@ function Row({ row, path, columns, selected, onSelect }: RowProps) {
       <span className="w-32">
         <LifeWord life={row.life} />
       </span>
-    </div>
+    </ListRow>
   );
 }
 

@@ -1,6 +1,7 @@
 /** Versions of the configuration: who, when, why; any two compared; an earlier one taken back. */
 import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
+import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Failure, Skeleton } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -31,15 +32,7 @@ export function Versions() {
         {!data && !error && <Skeleton rows={8} />}
         <div role="listbox" aria-label="Versions" className="min-h-0 flex-1 overflow-y-auto">
           {versions.map(({ number, at, by, reason, changes }) => (
-            <div
-              key={number}
-              role="option"
-              tabIndex={0}
-              aria-selected={selected === String(number)}
-              onClick={() => select(String(number))}
-              onKeyDown={(event) => event.key === 'Enter' && select(String(number))}
-              className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === String(number) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
-            >
+            <ListRow key={number} selected={selected === String(number)} onSelect={() => select(String(number))}>
               <span className="figure w-16 text-right">{number}</span>
               <span className="figure w-44">{stamp(Math.floor(Date.parse(at) / 1000) * 1000, zone)}</span>
               <span className="w-32 truncate">{by}</span>
@@ -47,7 +40,7 @@ export function Versions() {
               <span className="min-w-0 flex-1 truncate">
                 {reason || <span className="text-ink-2">no reason given</span>}
               </span>
-            </div>
+            </ListRow>
           ))}
           {hasNextPage && (
             <Button className="my-2" onClick={() => void fetchNextPage()}>

@@ -5,6 +5,7 @@ import { keepPreviousData, useInfiniteQuery, useMutation } from '@tanstack/react
 import { useDeferredValue, useState } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { FilterField } from '../controls/FilterField.tsx';
+import { ListRow } from '../controls/ListRow.tsx';
 import { Facts, Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -115,19 +116,12 @@ interface RowProps {
 
 function Row({ entry: { at, who, act, sentence }, zone, selected, onSelect }: RowProps) {
   return (
-    <div
-      role="option"
-      tabIndex={0}
-      aria-selected={selected}
-      onClick={onSelect}
-      onKeyDown={(event) => event.key === 'Enter' && onSelect()}
-      className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
-    >
+    <ListRow selected={selected} onSelect={onSelect}>
       <span className="figure w-44 pl-[3px]">{stamp(second(at), zone)}</span>
       <span className="w-32 truncate">{who}</span>
       <span className={`w-28 truncate ${act === 'was refused' ? 'text-ochre' : ''}`}>{act}</span>
       <span className="min-w-0 flex-1 truncate">{sentence}</span>
-    </div>
+    </ListRow>
   );
 }
 

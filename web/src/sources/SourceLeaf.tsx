@@ -1,9 +1,9 @@
 import { KINDS, type Source } from '@wide-ledger/contract';
 import { useState } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
+import { LookOrChange } from '../configuration/LookOrChange.tsx';
 import { LifeWord, lifeOf } from '../configuration/Life.tsx';
 import { useDrafted } from '../configuration/drafting.ts';
-import { Button } from '../controls/Button.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -37,14 +37,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           {state.sentence} <span className="figure">{state.code}</span>
         </p>
       )}
-      <div className="mb-2 flex gap-2" role="group" aria-label="Look at it or change it">
-        <Button aria-pressed={!changing} onClick={() => setChanging(false)}>
-          As it is
-        </Button>
-        <Button aria-pressed={changing} onClick={() => setChanging(true)}>
-          Change
-        </Button>
-      </div>
+      <LookOrChange changing={changing} onChanging={setChanging} />
       {changing && <EditPanel kind="source" ids={[source.id]} />}
       <Facts
         rows={[

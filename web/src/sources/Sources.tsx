@@ -3,6 +3,7 @@ import { nameIn } from '@wide-ledger/core';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
 import { useDrafted } from '../configuration/drafting.ts';
+import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
@@ -50,14 +51,10 @@ export function Sources() {
         {sources?.length === 0 && <Empty>No source yet. “New source” walks the path to one before it is saved.</Empty>}
         <div role="listbox" aria-label="Sources">
           {sources?.map((source) => (
-            <div
+            <ListRow
               key={source.id}
-              role="option"
-              tabIndex={0}
-              aria-selected={selected === String(source.id)}
-              onClick={() => select(String(source.id))}
-              onKeyDown={(event) => event.key === 'Enter' && select(String(source.id))}
-              className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === String(source.id) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
+              selected={selected === String(source.id)}
+              onSelect={() => select(String(source.id))}
             >
               <span className="w-52 truncate pl-1">{source.name}</span>
               <span className="figure w-40">
@@ -75,21 +72,13 @@ export function Sources() {
                   row={coverage?.rows.find((row) => row.sourceId === source.id && row.tag === null)}
                 />
               </div>
-            </div>
+            </ListRow>
           ))}
           {fresh.map(({ id, body, life }) => (
-            <div
-              key={draftKey(id)}
-              role="option"
-              tabIndex={0}
-              aria-selected={selected === draftKey(id)}
-              onClick={() => select(draftKey(id))}
-              onKeyDown={(event) => event.key === 'Enter' && select(draftKey(id))}
-              className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === draftKey(id) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
-            >
+            <ListRow key={draftKey(id)} selected={selected === draftKey(id)} onSelect={() => select(draftKey(id))}>
               <span className="w-52 truncate pl-1">{nameIn(body)}</span>
               <LifeWord life={life} />
-            </div>
+            </ListRow>
           ))}
         </div>
         <StripLegend />

@@ -1,6 +1,7 @@
 import type { Tag } from '@wide-ledger/contract';
 import { useEffect, useState } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
+import { LookOrChange } from '../configuration/LookOrChange.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
 import type { Standing } from '../configuration/drafting.ts';
 import { Button } from '../controls/Button.tsx';
@@ -97,14 +98,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
         ))}
         {gaps.length === 0 && row && <p className="text-ink-2">Watched throughout this window.</p>}
       </div>
-      <div className="mb-2 flex gap-2" role="group" aria-label="Look at it or change it">
-        <Button aria-pressed={!changing} onClick={() => setChanging(false)}>
-          As it is
-        </Button>
-        <Button aria-pressed={changing} onClick={() => setChanging(true)}>
-          Change
-        </Button>
-      </div>
+      <LookOrChange changing={changing} onChanging={setChanging} />
       {changing && <EditPanel kind="tag" ids={[tag.id]} onCreated={onCreated} />}
       {!changing && (
         <Facts

@@ -1,5 +1,5 @@
 /** Editing a draft: what each edit makes of the items that it touches. Pure. */
-import type { DraftChange } from '@wide-ledger/contract';
+import { BODIES, DEFAULT_PACE, modbusTcp, type DraftChange } from '@wide-ledger/contract';
 import { samePlain, type Body, type DefinitionKey, type DefinitionKind } from '@wide-ledger/core';
 import { keyOf } from '../definitions/definitions.ts';
 import type { Wish } from '../force/settle.ts';
@@ -15,46 +15,25 @@ export class UneditableError extends Error {}
 export const subjectOf = (change: DraftChange): DefinitionKey | null =>
   'id' in change ? { kind: change.kind, id: change.id } : null;
 
-/** What a new definition is made of before anybody says more. */
-const NEW_BODIES: Readonly<Record<DefinitionKind, Body>> = {
-  place: { name: '', parent: null },
-  pace: {
-    name: '',
-    description: '',
-    intervalMilliseconds: 1000,
-    aligned: true,
-    deadband: { kind: 'none' },
-    longestSilenceSeconds: null,
-  },
-  store: { name: '', retentionMonths: null },
-  source: {
-    name: '',
-    paused: false,
-    kind: 'modbus-tcp',
-    connection: { host: '', port: 502, unit: 1, timeoutMilliseconds: 1000 },
-  },
-  tag: {
-    name: '',
-    type: 'real',
-    unit: '',
-    description: '',
-    place: null,
-    stepped: false,
-    low: null,
-    high: null,
-    states: null,
-    store: EMBEDDED,
-    source: null,
-    address: null,
-    scaling: null,
-    pace: null,
-    settings: {},
-    paused: false,
-    aggregateConfiguration: null,
-    counter: null,
-    since: null,
-  },
+/** What no schema says of something new: where it is kept, and the kind that it begins as. */
+const BEGINNINGS: Readonly<Record<DefinitionKind, Body>> = {
+  place: {},
+  pace: DEFAULT_PACE,
+  store: {},
+  source: { kind: modbusTcp.kind, connection: modbusTcp.connection.parse({}) },
+  tag: { stepped: false, store: EMBEDDED },
 };
+
+/** A new definition before anybody says more: what its schema says of absent fields. */
+function newBody(kind: DefinitionKind): Body {
+  const schema = BODIES[kind];
+  const shape = 'options' in schema ? schema.options[0].shape : schema.shape;
+  const defaults = Object.entries(shape).flatMap(([name, field]) => {
+    const { success, data } = field.safeParse(undefined);
+    return success ? [[name, data as Body[string]] as const] : [];
+  });
+  return { name: '', ...Object.fromEntries(defaults), ...BEGINNINGS[kind] };
+}
 
 /**
  * Makes one edit on the items of a draft.
@@ -70,7 +49,7 @@ export function edit(
   const { kind } = change;
   if ('create' in change) {
     const id = newId(kind);
-    items.set(keyOf({ kind, id }), { kind, id, base: null, body: { ...NEW_BODIES[kind], ...(change.create as Body) } });
+    items.set(keyOf({ kind, id }), { kind, id, base: null, body: { ...newBody(kind), ...(change.create as Body) } });
     return;
   }
   const key = keyOf(change);
