@@ -1,6 +1,7 @@
 /** Editing a draft: what each edit makes of the items that it touches. Pure. */
 import { BODIES, DEFAULT_PACE, modbusTcp, type DraftChange } from '@wide-ledger/contract';
 import { samePlain, type Body, type DefinitionKey, type DefinitionKind } from '@wide-ledger/core';
+import type { z } from 'zod';
 import { keyOf } from '../definitions/definitions.ts';
 import type { Wish } from '../force/settle.ts';
 import { EMBEDDED } from '../stores/declared.ts';
@@ -27,7 +28,7 @@ const BEGINNINGS: Readonly<Record<DefinitionKind, Body>> = {
 /** A new definition before anybody says more: what its schema says of absent fields. */
 function newBody(kind: DefinitionKind): Body {
   const schema = BODIES[kind];
-  const shape = 'options' in schema ? schema.options[0].shape : schema.shape;
+  const shape: Readonly<Record<string, z.ZodType>> = 'options' in schema ? schema.options[0].shape : schema.shape;
   const defaults = Object.entries(shape).flatMap(([name, field]) => {
     const { success, data } = field.safeParse(undefined);
     return success ? [[name, data as Body[string]] as const] : [];
