@@ -44,17 +44,14 @@ export function Frame() {
   });
   useEffect(() => {
     const timer = setTimeout(() => {
-      const wanted = windowParameters(useWindowState.getState());
-      writeAddress.current(
-        (current) => {
-          for (const [name, value] of Object.entries(wanted)) {
-            if (value === null) current.delete(name);
-            else current.set(name, value);
-          }
-          return current;
-        },
-        { replace: true },
-      );
+      // As it stands in the browser, which may be ahead of what was rendered last; what is right already is left alone.
+      const address = new URLSearchParams(globalThis.location.search);
+      const before = address.toString();
+      for (const [name, value] of Object.entries(windowParameters(useWindowState.getState()))) {
+        if (value === null) address.delete(name);
+        else address.set(name, value);
+      }
+      if (address.toString() !== before) writeAddress.current(address, { replace: true });
     }, ADDRESS_MILLISECONDS);
     return () => clearTimeout(timer);
   }, [live, length, utc, heldTo]);
