@@ -14,11 +14,15 @@ const PASSWORD = 'only-for-tests';
 const SAMPLES = 500;
 const START = parseInstant('2026-01-01T00:00:00Z')!;
 
+/** Set when the test is over, also when it failed: what still runs beside it then ends quietly. */
+let over = false;
+
 /** Waits until something is true; fails loudly instead of hanging. Long: after a kill disks and recovery take their time. */
 async function until(what: string, check: () => Promise<boolean>, milliseconds = 240_000): Promise<void> {
-  for (const end = performance.now() + milliseconds; performance.now() < end; await wait(100)) {
+  for (const end = performance.now() + milliseconds; performance.now() < end && !over; await wait(100)) {
     if (await check().catch(() => false)) return;
   }
+  if (over) return;
   throw new Error(`Waited in vain until ${what}.`);
 }
 
@@ -126,6 +130,7 @@ beforeAll(async () => {
 }, 240_000);
 
 afterAll(async () => {
+  over = true;
   await Promise.all([...running].map((program) => program.stop()));
   await cluster.stop();
   rmSync(clusterFolder(folder), { recursive: true, force: true });
@@ -159,20 +164,21 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
   const key = { authorization: `Bearer ${collectorEnvironment.WIDE_LEDGER_KEY}` };
   /** Repeats a call until it is answered, as a person or a program would. */
   const insist = async (method: string, path: string, body: unknown): Promise<void> => {
-    while (!(await call(method, path, body, key).catch(() => null))) await wait(50);
+    while (!over && !(await call(method, path, body, key).catch(() => null))) await wait(50);
   };
 
   // Writers that count: each repeats an entry until it is acknowledged, as collectors and links do.
   let writing = true;
+  const goesOn = (): boolean => writing && !over;
   const acknowledged = [0, 0, 0, 0];
   const writers = acknowledged.map(async (_, w) => {
-    for (let sequence = 1; writing; sequence++) {
+    for (let sequence = 1; goesOn(); sequence++) {
       const rows = Array.from({ length: SAMPLES }, (_, i): [number, number] => [
         START + (sequence * SAMPLES + i) * 1000,
         sequence + i / 1000,
       ]);
       const packed = packEntry({ writer: `writer-${w}`, sequence, origin: 'live' }, frameOf(first_id + w, rows));
-      for (;;) {
+      while (!over) {
         const answer = await fetch(`${url}/api/v1/entries`, {
           method: 'POST',
           headers: { authorization: `Bearer ${collectorEnvironment.WIDE_LEDGER_KEY}` },
@@ -188,9 +194,9 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
   // Corrections of the second writer's values, by way of the interface: the sample of each entry gets its number.
   let corrected = 0;
   const correcting = (async () => {
-    for (let n = 1; writing; n++) {
-      while (writing && acknowledged[1]! < n) await wait(20);
-      if (!writing) break;
+    for (let n = 1; goesOn(); n++) {
+      while (goesOn() && acknowledged[1]! < n) await wait(20);
+      if (!goesOn()) break;
       const time = new Date((START + n * SAMPLES * 1000) / 1000).toISOString();
       await insist('POST', '/history/corrections', { tag: 'W1', reason: `Check ${n}`, samples: [{ time, value: -n }] });
       corrected = n;
@@ -210,7 +216,7 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
   };
   let moves = 0;
   const moving = (async () => {
-    for (; writing; moves++) await moveTo(moves % 2 === 0 ? 'Second' : 'Embedded');
+    for (; goesOn(); moves++) await moveTo(moves % 2 === 0 ? 'Second' : 'Embedded');
   })();
   // A month of 2020 after the other is dropped.
   const old = Array.from({ length: 6 }, (_, m) => ({ tag: 'Old', time: `2020-0${m + 1}-15T00:00:00Z`, value: m }));
