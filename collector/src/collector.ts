@@ -11,6 +11,7 @@ import { packEntry, unpackEntry, type Frame } from '@wide-ledger/core';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
+import { withChanges } from './configuration/changes.ts';
 import { Delivery } from './delivery/delivery.ts';
 import { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 import { ServerCalls } from './delivery/serverCalls.ts';
@@ -34,7 +35,8 @@ export class Collector {
   private readonly watchers = new Map<number, SourceWatcher>();
   private readonly gathering = new Gathering();
   private readonly startedAt = Date.now();
-  private version: number | null = null;
+  /** What is in force here; null before anything was taken. */
+  private inForce: CollectorConfiguration | null = null;
   private answers: CollectorReport['answers'] = [];
   private timers: NodeJS.Timeout[] = [];
   private flushing: Promise<void> = Promise.resolve();
@@ -109,7 +111,7 @@ export class Collector {
       watcher.stop('The source was taken out of the configuration.');
       this.watchers.delete(id);
     }
-    this.version = configuration.version;
+    this.inForce = configuration;
     this.log.info({ version: configuration.version, sources: configuration.sources.length }, 'configuration in force');
   }
 
@@ -180,7 +182,7 @@ export class Collector {
     try {
       const orders = await this.calls.report({
         name: this.settings.WIDE_LEDGER_COLLECTOR,
-        version: this.version,
+        version: this.inForce?.version ?? null,
         startedAt: this.startedAt,
         spooledEntries: this.spool.entries,
         spooledSamples: this.spool.samples + this.gathering.size,
@@ -206,9 +208,10 @@ export class Collector {
           return this.report();
         });
     }
-    if (orders.version === this.version) return;
-    const configuration = await this.calls.configuration();
-    if (configuration.version === this.version) return;
+    if (orders.version === this.inForce?.version) return;
+    const said = await this.calls.configuration(this.inForce);
+    if (said.version === this.inForce?.version) return;
+    const configuration = 'since' in said ? withChanges(this.inForce!, said) : said;
     const part = `${this.keptFile}.part`;
     // Synced before it takes the old one's place: a kill leaves the old or the new one, never an empty one.
     writeFileSync(part, JSON.stringify(configuration), { mode: 0o600, flush: true });

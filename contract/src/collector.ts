@@ -23,9 +23,30 @@ export const strangeSource = z.looseObject({ id: z.number().int(), name: z.strin
 /** Everything that a collector does, under one version number. */
 export const collectorConfiguration = z.object({
   version: z.number().int(),
+  stamp: z
+    .string()
+    .default('')
+    .meta({ description: 'tells this version from another of the same number, as a restored server makes one' }),
   sources: z.array(z.union([configuredSource, strangeSource])),
 });
 export type CollectorConfiguration = z.infer<typeof collectorConfiguration>;
+
+/** What a collector that runs one version has to change to run a later one. Of sources their heads, all of them. */
+export const configurationChanges = z.object({
+  since: z.number().int(),
+  version: z.number().int(),
+  stamp: z.string(),
+  sources: z.array(strangeSource),
+  tags: z.array(z.looseObject({ id: z.number().int(), source: z.number().int() })),
+  gone: z.array(z.number().int()).meta({ description: 'tags that are read no longer' }),
+});
+export type ConfigurationChanges = z.infer<typeof configurationChanges>;
+
+/** What is asked for configuration: all of it, or what changed since the version one has. */
+export const configurationQuery = z.object({
+  since: z.coerce.number().int().optional(),
+  stamp: z.string().max(80).optional(),
+});
 
 /** A span in which a collector watched a source; it continues the watch that ended where it begins. Microseconds. */
 export const watchSpan = z.strictObject({

@@ -2,10 +2,12 @@
 import {
   collectorConfiguration,
   collectorOrders,
+  configurationChanges,
   entryAnswer,
   type CollectorConfiguration,
   type CollectorOrders,
   type CollectorReport,
+  type ConfigurationChanges,
   type EntryAnswer,
 } from '@wide-ledger/contract';
 
@@ -24,9 +26,14 @@ export class ServerCalls {
     private readonly key: string,
   ) {}
 
-  /** What to collect, and how, as it is in force. */
-  async configuration(): Promise<CollectorConfiguration> {
-    return collectorConfiguration.parse(await this.send('GET', '/collector/configuration'));
+  /** What to collect, and how, as it is in force; only what changed where the server knows the version that one has. */
+  async configuration(
+    has: Pick<CollectorConfiguration, 'version' | 'stamp'> | null,
+  ): Promise<CollectorConfiguration | ConfigurationChanges> {
+    const query = has ? `?since=${has.version}&stamp=${encodeURIComponent(has.stamp)}` : '';
+    const said = await this.send('GET', `/collector/configuration${query}`);
+    const changes = configurationChanges.safeParse(said);
+    return changes.success ? changes.data : collectorConfiguration.parse(said);
   }
 
   /** Says how the sources are; the answer holds path checks to be made. */

@@ -21,14 +21,14 @@ export const openCollectors = (): Collectors => new Collectors();
 
 /** Opens the field wing: collectors and sources. */
 export function openField(
-  { settings }: Ground,
+  { settings, database }: Ground,
   { guard, logbook }: People,
   { catalogue, forcing }: Configuration,
   collectors: Collectors,
 ): Field {
   const routes = Router().use(
     sourceRoutes(forcing, collectors, guard),
-    collectorRoutes(catalogue, collectors, guard),
+    collectorRoutes(database.pool, catalogue, collectors, guard),
     benchRoutes(settings.WIDE_LEDGER_BENCH_URL, logbook, guard),
   );
   return { collectors, routes };

@@ -222,9 +222,15 @@ test('names change places in one version', async () => {
 
 test('collectors hear only of what matters to them', async () => {
   const told = async () =>
-    (await site.call<{ version: number; sources: { tags: { name: string }[] }[] }>('GET', '/collector/configuration'))
-      .body;
-  const { version } = await told();
+    (
+      await site.call<{ version: number; stamp: string; sources: { tags: { name: string }[] }[] }>(
+        'GET',
+        '/collector/configuration',
+      )
+    ).body;
+  const { version, stamp } = await told();
+  const toldSince = async (since: number, mark: string) =>
+    (await site.call<object>('GET', `/collector/configuration?since=${since}&stamp=${encodeURIComponent(mark)}`)).body;
   const described = await edit([{ kind: 'tag', id: tags[12]!, set: { description: 'Only words' } }]);
   await force(described.draft!.id);
   expect((await told()).version).toBe(version);
@@ -233,6 +239,11 @@ test('collectors hear only of what matters to them', async () => {
   const after = await told();
   expect(after.version).toBe(body.version);
   expect(after.sources[0]!.tags.map(({ name }) => name)).not.toContain('D12');
+  // One that says what it has is told what changed; one that has what this server never had is told everything.
+  const { stamp: newest } = after;
+  expect(await toldSince(version, stamp)).toMatchObject({ since: version, stamp: newest, tags: [], gone: [tags[12]] });
+  expect(await toldSince(version, `${stamp}1`)).toEqual(after);
+  expect(await toldSince(after.version + 1, '')).toEqual(after);
 });
 
 test('duty is when it was in force, had a source and was not paused', async () => {

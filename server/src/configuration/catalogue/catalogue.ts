@@ -85,6 +85,10 @@ export class Catalogue {
     return this.ordered;
   }
 
+  /** Tags, also retired ones, of which collectors were told something new after a version. */
+  tagsToldSince = (version: number): TagRow[] =>
+    [...this.tagsById.values()].filter(({ toldVersion }) => toldVersion > version);
+
   /** Be it retired: its history stays. */
   tagById = (id: number): TagRow | undefined => this.tagsById.get(id);
   tagByName = (name: string): TagRow | undefined => this.tagsByName.get(name);

@@ -1,39 +1,21 @@
-import { collectorReport, type CollectorConfiguration, type ConfiguredTag } from '@wide-ledger/contract';
+import { collectorReport, configurationQuery } from '@wide-ledger/contract';
 import { Router } from 'express';
+import type { Pool } from 'pg';
 import type { Guard } from '../../people/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import type { Collectors } from './collectors.ts';
-
-/** The configuration in force, as a collector takes it. */
-export function configurationOf(catalogue: Catalogue): CollectorConfiguration {
-  const bySource = new Map<number, ConfiguredTag[]>();
-  for (const { id, name, type, low, high, sourceId, paused, reading } of catalogue.tags) {
-    if (sourceId === null || reading === null || paused) continue;
-    const tag = { id, name, type, low, high, reading };
-    const known = bySource.get(sourceId);
-    if (known) known.push(tag);
-    else bySource.set(sourceId, [tag]);
-  }
-  return {
-    version: catalogue.collectorVersion,
-    sources: catalogue.sources
-      .filter(({ paused }) => !paused)
-      .map(({ id, name, kind, connection }) => ({
-        id,
-        name,
-        kind,
-        connection,
-        tags: bySource.get(id) ?? [],
-      })),
-  };
-}
+import { changesSince, configurationOf, stampOf } from './told.ts';
 
 /** What collectors ask and tell: configuration, reports, the answers to path checks. */
-export function collectorRoutes(catalogue: Catalogue, collectors: Collectors, guard: Guard): Router {
+export function collectorRoutes(home: Pool, catalogue: Catalogue, collectors: Collectors, guard: Guard): Router {
   const router = Router();
-  router.get('/collector/configuration', guard.needs('collect'), async (_request, response) => {
+  router.get('/collector/configuration', guard.needs('collect'), async (request, response) => {
+    const { since, stamp } = configurationQuery.parse(request.query);
     await catalogue.refresh();
-    response.json(configurationOf(catalogue));
+    const newest = await stampOf(home, catalogue.collectorVersion);
+    // A collector may run a version that this server, restored from a backup, never had.
+    const knows = since !== undefined && since <= catalogue.collectorVersion && stamp === (await stampOf(home, since));
+    response.json(knows ? changesSince(catalogue, newest, since) : configurationOf(catalogue, newest));
   });
   router.post('/collector/report', guard.needs('collect'), async (request, response) => {
     const checks = collectors.take(collectorReport.parse(request.body));

@@ -364,8 +364,9 @@ export const CALLS: readonly Call[] = [
   {
     method: 'get',
     path: '/collector/configuration',
-    says: 'What a collector is to do',
-    answer: contract.collectorConfiguration,
+    says: 'What a collector is to do: all of it, or what changed since the version that it has',
+    query: contract.configurationQuery,
+    answer: z.union([contract.configurationChanges, contract.collectorConfiguration]),
   },
   {
     method: 'post',

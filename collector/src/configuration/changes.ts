@@ -1,0 +1,25 @@
+/** A later version of a collector's configuration out of the one it has and what changed. Pure. */
+import { collectorConfiguration, type CollectorConfiguration, type ConfigurationChanges } from '@wide-ledger/contract';
+
+const tagsOf = (source: CollectorConfiguration['sources'][number]): { id: number }[] =>
+  'tags' in source && Array.isArray(source.tags) ? source.tags : [];
+
+/**
+ * The configuration with the changes made in it.
+ * @throws Error where the changes are not of this configuration: it then has to be asked for as a whole.
+ */
+export function withChanges(has: CollectorConfiguration, changes: ConfigurationChanges): CollectorConfiguration {
+  if (has.version !== changes.since)
+    throw new Error(`changes since version ${changes.since} do not fit version ${has.version}`);
+  // A tag that changed leaves where it was, and may come back at another source.
+  const leaving = new Set([...changes.gone, ...changes.tags.map(({ id }) => id)]);
+  const bySource = new Map(
+    has.sources.map((source) => [source.id, tagsOf(source).filter(({ id }) => !leaving.has(id))]),
+  );
+  for (const { source, ...tag } of changes.tags) bySource.set(source, [...(bySource.get(source) ?? []), tag]);
+  return collectorConfiguration.parse({
+    version: changes.version,
+    stamp: changes.stamp,
+    sources: changes.sources.map((head) => ({ ...head, tags: bySource.get(head.id) ?? [] })),
+  });
+}
