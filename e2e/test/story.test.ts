@@ -109,19 +109,27 @@ test('the path check climbs four rungs, and says where it stops', async () => {
   await expectAccessible();
   await go('/sources?last=300&row=new');
   const closed = String(await freePort());
-  for (const [name, value] of [
-    ['name', 'Nobody'],
+  await (await find('[data-testid=leaf] input')).sendKeys('Nobody');
+  await press('Begin in the draft');
+  for (const [field, value] of [
     ['host', '127.0.0.1'],
     ['port', closed],
   ] as const) {
-    const field = await find(`input[name=${name}]`);
-    await field.clear();
-    await field.sendKeys(Key.chord(Key.CONTROL, 'a'), value);
+    await (await find(`#field-connection-${field}`)).sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
+    await eventually(`${field} is in the draft`, async () => {
+      const box = await find(`#field-connection-${field}`);
+      return (
+        (await box.getAttribute('value')) === value && (await textOf('[data-testid=leaf]')).includes('new in draft')
+      );
+    });
   }
   await press('Walk the path');
   const broken = await textOf('[data-testid=rungs]');
   expect(broken).toContain(`Nothing answers on 127.0.0.1:${closed}. The host is up (it refused at once)`);
   expect(broken).toContain('ECONNREFUSED');
+  await expectAccessible();
+  await press('Take out of the draft');
+  await eventually('the draft is empty again', async () => !(await textOf('main')).includes('Nobody'));
 });
 
 test('Traces draws the wave; its hourly time-weighted average is its middle, its maximum its crest', async () => {
@@ -266,10 +274,14 @@ test('Stores shows what a retention would take along before it does', async () =
   };
   await browser.driver.wait(async () => isThere().catch(() => false), 4 * WAIT, 'the old month was never posted');
   await expectAccessible();
-  await press('Keep 11 months');
-  await eventually('it asks first', async () => (await textOf('[role=alertdialog]')).includes('cannot be undone'));
+  await press('Keep 11 months: into the draft');
+  await go('/draft');
+  await eventually('the review says what would go', async () =>
+    /\d+ months? of Embedded before \d{4}-\d\d-01 goe?s? for good/.test(await textOf('main')),
+  );
   await expectAccessible();
-  await press('Leave them');
+  await press('Discard…');
+  await press('Discard all of it');
 }, 600_000);
 
 test('Files says what it understood of a file, rehearses it and archives it', async () => {

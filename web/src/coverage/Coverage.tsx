@@ -3,6 +3,7 @@ import type { Gap, Tag } from '@wide-ledger/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
+import { PlaceSelect, usePlaceFilter } from '../configuration/PlaceSelect.tsx';
 import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
@@ -24,8 +25,9 @@ function keyOf({ source, tag, from, to }: Gap, window: TimeWindow): string {
 }
 
 export function Coverage() {
+  const placeFilter = usePlaceFilter();
   const [search] = useSearchParams();
-  const [words, setWords] = useState(search.get('place') ?? '');
+  const [words, setWords] = useState(search.get('words') ?? '');
   const { data: coverage, error } = useCoverage();
   const { data: gaps } = useGaps();
   const zone = useZone();
@@ -45,17 +47,20 @@ export function Coverage() {
           `${watched.toFixed(2)} % watched in this window · ${gaps.gaps.length} ${gaps.gaps.length === 1 ? 'gap' : 'gaps'}`
         }
         tools={
-          <FilterField
-            label="Filter by place or tag"
-            hint="place, tag…"
-            width="w-60"
-            words={words}
-            onWords={setWords}
-          />
+          <>
+            <FilterField
+              label="Filter by name, unit or description"
+              hint="name, unit, description…"
+              width="w-60 max-[1100px]:w-44"
+              words={words}
+              onWords={setWords}
+            />
+            <PlaceSelect {...placeFilter} />
+          </>
         }
       >
         {error && <Failure error={error} />}
-        <Strips words={words} />
+        <Strips words={words} place={placeFilter.place} />
         <StripLegend />
         <section aria-label="Gaps in this window" className="flex h-[34%] min-h-40 flex-col border-t border-rule pt-2">
           <h2 className="font-semibold">Gaps in this window</h2>
@@ -102,8 +107,8 @@ export function Coverage() {
 }
 
 /** A row of strips per tag. */
-function Strips({ words }: { readonly words: string }) {
-  const pages = useTags(words);
+function Strips({ words, place }: { readonly words: string; readonly place: string }) {
+  const pages = useTags(words, place || undefined);
   const { data } = pages;
   const { data: coverage } = useCoverage();
   const { from, to } = useWindow();
@@ -137,8 +142,8 @@ function Strips({ words }: { readonly words: string }) {
         {!data && <Skeleton rows={10} />}
         {data && tags.length === 0 && (
           <Empty>
-            {words
-              ? `No collected tag has “${words}” in its name, description, place or unit.`
+            {words || place
+              ? `No collected tag${place && ` of ${place}`}${words && ` has “${words}” in its name, description, place or unit`}.`
               : 'No tag is collected yet.'}
           </Empty>
         )}

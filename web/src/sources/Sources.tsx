@@ -1,18 +1,19 @@
 /** Sources: where values come from, and how they are doing. */
 import { nameIn } from '@wide-ledger/core';
-import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
+import { ManyLeaf } from '../configuration/ManyLeaf.tsx';
 import { useDrafted } from '../configuration/drafting.ts';
 import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
+import { useMarks } from '../controls/marks.ts';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
 import { Button } from '../controls/Button.tsx';
-import { Leaf } from '../frame/Leaf.tsx';
 import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useSources } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
 import { SourceLeaf } from './SourceLeaf.tsx';
+import { DraftSourceLeaf } from './DraftSourceLeaf.tsx';
 import { NewSourceLeaf } from './NewSourceLeaf.tsx';
 
 /** In place of a source's number while a new one is being brought in. */
@@ -31,6 +32,12 @@ export function Sources() {
   ]);
   const chosenDraft = fresh.find(({ id }) => draftKey(id) === selected);
   const chosen = sources?.find(({ id }) => String(id) === selected);
+  const marks = useMarks();
+  const markingOf = (id: number, name: string) => ({
+    name,
+    marked: marks.marked.has(id),
+    onMark: () => marks.mark(id),
+  });
   const watching = sources?.filter((source) => source.state?.state === 'watching').length ?? 0;
   return (
     <>
@@ -41,7 +48,7 @@ export function Sources() {
       >
         {error && <Failure error={error} />}
         <div className="flex h-8 items-center gap-3 border-b border-ink/70 text-ink-2">
-          <span className="w-52 pl-1.5">Source</span>
+          <span className="w-56 pl-8">Source</span>
           <span className="w-40">Address</span>
           <span className="w-24">State</span>
           <span className="w-24 text-right">Values /s</span>
@@ -49,12 +56,13 @@ export function Sources() {
         </div>
         {!sources && !error && <Skeleton rows={3} />}
         {sources?.length === 0 && <Empty>No source yet. “New source” walks the path to one before it is saved.</Empty>}
-        <div role="listbox" aria-label="Sources">
+        <div role="listbox" aria-label="Sources" aria-multiselectable>
           {sources?.map((source) => (
             <ListRow
               key={source.id}
               selected={selected === String(source.id)}
               onSelect={() => select(String(source.id))}
+              marking={markingOf(source.id, source.name)}
             >
               <span className="w-52 truncate pl-1">{source.name}</span>
               <span className="figure w-40">
@@ -75,7 +83,12 @@ export function Sources() {
             </ListRow>
           ))}
           {fresh.map(({ id, body, life }) => (
-            <ListRow key={draftKey(id)} selected={selected === draftKey(id)} onSelect={() => select(draftKey(id))}>
+            <ListRow
+              key={draftKey(id)}
+              selected={selected === draftKey(id)}
+              onSelect={() => select(draftKey(id))}
+              marking={markingOf(id, nameIn(body))}
+            >
               <span className="w-52 truncate pl-1">{nameIn(body)}</span>
               <LifeWord life={life} />
             </ListRow>
@@ -83,13 +96,22 @@ export function Sources() {
         </div>
         <StripLegend />
       </Page>
-      {chosen && <SourceLeaf source={chosen} onClose={() => select(null)} />}
-      {chosenDraft && (
-        <Leaf key={chosenDraft.id} title={nameIn(chosenDraft.body)} below="new in draft" onClose={() => select(null)}>
-          <EditPanel kind="source" ids={[chosenDraft.id]} />
-        </Leaf>
+      {marks.marked.size > 0 ? (
+        <ManyLeaf kind="source" ids={marks.marked} onClose={marks.clear} />
+      ) : (
+        <>
+          {chosen && <SourceLeaf key={chosen.id} source={chosen} onClose={() => select(null)} />}
+          {chosenDraft && (
+            <DraftSourceLeaf
+              key={chosenDraft.id}
+              standing={chosenDraft}
+              onCreated={(id) => select(draftKey(id))}
+              onClose={() => select(null)}
+            />
+          )}
+          {selected === NEW && <NewSourceLeaf onClose={() => select(null)} onCreated={(id) => select(draftKey(id))} />}
+        </>
       )}
-      {selected === NEW && <NewSourceLeaf onClose={() => select(null)} onSaved={(id) => select(String(id))} />}
     </>
   );
 }

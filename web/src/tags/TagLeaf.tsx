@@ -145,7 +145,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
         <Button main onClick={() => go('/traces', { tags: tag.name })}>
           Open in Traces
         </Button>
-        <Button onClick={() => go('/coverage', { place: tag.name })}>Open in Coverage</Button>
+        <Button onClick={() => go('/coverage', { words: tag.name })}>Open in Coverage</Button>
       </div>
     </Leaf>
   );

@@ -2,6 +2,7 @@
 import type { Tag } from '@wide-ledger/contract';
 import { LifeWord, lifeOf } from '../configuration/Life.tsx';
 import type { Standing } from '../configuration/drafting.ts';
+import { Mark } from '../controls/Mark.tsx';
 import { GRADE_COLOUR, gradeOf, showValue } from '../controls/values.ts';
 import { useLiveSample } from '../server/live.ts';
 import { useCoverage, useSources } from '../server/queries.ts';
@@ -106,28 +107,6 @@ export function TagRow({ tag, drafted, selected, marked, onSelect, onMark }: Pro
         <Strip label={tag.name} row={coverageOf(coverage, tag)} />
       </div>
     </div>
-  );
-}
-
-interface MarkProps {
-  readonly marked: boolean;
-  readonly name: string;
-  readonly onMark: () => void;
-}
-
-/** The box with which a row is marked; by the keyboard it is Space on the row. */
-function Mark({ marked, name, onMark }: MarkProps) {
-  return (
-    <span
-      aria-hidden
-      data-mark={name}
-      title="Mark it (Space): several rows are changed together"
-      className={`inline-block h-3.5 w-3.5 shrink-0 rounded-paper border ${marked ? 'border-ochre bg-ochre' : 'border-rule'}`}
-      onClick={(event) => {
-        event.stopPropagation();
-        onMark();
-      }}
-    />
   );
 }
 

@@ -3,15 +3,16 @@ import type { Tag } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useDeferredValue, useMemo, useRef, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
 import { NewDefinitionLeaf } from '../configuration/NewDefinitionLeaf.tsx';
-import { useDefinitions, useDrafted, type Standing } from '../configuration/drafting.ts';
-import { pathOf } from '../configuration/form/DefinitionForm.tsx';
+import { ManyLeaf } from '../configuration/ManyLeaf.tsx';
+import { PlaceSelect, usePlaceFilter } from '../configuration/PlaceSelect.tsx';
+import { useDrafted, type Standing } from '../configuration/drafting.ts';
 import { Button } from '../controls/Button.tsx';
 import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
+import { useMarks } from '../controls/marks.ts';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -20,7 +21,6 @@ import { useSelection } from '../frame/useSelection.ts';
 import { useFollow } from '../server/live.ts';
 import { useTags } from '../server/queries.ts';
 import { StripLegend } from '../strip/Strip.tsx';
-import { ManyTagsLeaf } from './ManyTagsLeaf.tsx';
 import { TagLeaf } from './TagLeaf.tsx';
 import { DraftTagRow, ListHead, TagRow } from './TagRow.tsx';
 import { useMoreAt } from '../controls/useMoreAt.ts';
@@ -54,21 +54,15 @@ function rowsOf(tags: readonly Tag[], drafted: Iterable<Standing>): Row[] {
 export function Tags() {
   const [words, setWords] = useState('');
   const search = useDeferredValue(words);
-  const [address, setAddress] = useSearchParams();
-  const place = address.get('place') ?? '';
-  const { data: places = [] } = useDefinitions('place');
+  const placeFilter = usePlaceFilter();
+  const { place } = placeFilter;
   const pages = useTags(search, place || undefined);
   const { data, error } = pages;
   const tags = useMemo(() => data?.pages.flatMap((page) => page.tags) ?? [], [data]);
   const drafted = useDrafted('tag');
   const rows = useMemo(() => rowsOf(tags, drafted.values()), [tags, drafted]);
   const { selected, select } = useSelection(rows.flatMap(keysOf));
-  const [marked, setMarked] = useState<ReadonlySet<number>>(new Set());
-  const mark = (id: number): void => {
-    const next = new Set(marked);
-    if (!next.delete(id)) next.add(id);
-    setMarked(next);
-  };
+  const { marked, mark, clear } = useMarks();
   const go = useGo();
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
@@ -101,31 +95,7 @@ export function Tags() {
               words={words}
               onWords={setWords}
             />
-            <select
-              aria-label="Only tags of a place"
-              className="h-[30px] max-w-56 max-[1100px]:max-w-36 rounded-paper border border-rule bg-raised px-1"
-              value={place}
-              onChange={(event) => {
-                const chosenPlace = event.target.value;
-                setAddress(
-                  (current) => {
-                    if (chosenPlace === '') current.delete('place');
-                    else current.set('place', chosenPlace);
-                    return current;
-                  },
-                  { replace: true },
-                );
-              }}
-            >
-              <option value="">all places</option>
-              {places
-                .filter(({ inForce }) => inForce)
-                .map(({ id }) => pathOf(id, places))
-                .sort((a, b) => a.localeCompare(b, 'en'))
-                .map((path) => (
-                  <option key={path}>{path}</option>
-                ))}
-            </select>
+            <PlaceSelect {...placeFilter} />
             <Button onClick={() => go('/paces')}>Paces</Button>
             <Button onClick={() => go('/places')}>Places</Button>
             <Button onClick={() => select(NEW)}>New tag</Button>
@@ -184,7 +154,7 @@ export function Tags() {
         <StripLegend />
       </Page>
       {marked.size > 0 ? (
-        <ManyTagsLeaf ids={[...marked]} onClose={() => setMarked(new Set())} />
+        <ManyLeaf kind="tag" ids={marked} onClose={clear} />
       ) : (
         chosen && (
           <TagLeaf

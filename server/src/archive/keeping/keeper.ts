@@ -1,6 +1,6 @@
 /** What goes on in the stores by itself, as jobs: moves of tags, retention, and the journal's old days leaving. */
 import type { Logger } from 'pino';
-import { nameIn, type Change } from '@wide-ledger/core';
+import { formatInstant, nameIn, type Change } from '@wide-ledger/core';
 import type { PoolClient } from 'pg';
 import { bodiesInForce, keyOf, type Forcing } from '../../configuration/index.ts';
 import type { Jobs, Run } from '../../ground/index.ts';
@@ -8,7 +8,7 @@ import { BY_ITSELF } from '../../people/index.ts';
 import { dropDay, oldestDay } from '../journal/rotation.ts';
 import type { Stores } from '../stores/stores.ts';
 import { moveTag, type Move } from './moves.ts';
-import { dropMonth, keptSince, noteKept, oldestMonthBefore } from './retention.ts';
+import { dropMonth, keptSince, noteKept, oldestMonthBefore, previewRetention } from './retention.ts';
 
 const UPKEEP_MILLISECONDS = 600_000;
 
@@ -109,6 +109,12 @@ export class StoreKeeper {
   /** What a version brings with it: tags that are to be kept elsewhere move, and a shorter retention is kept. */
   followingConfiguration(): Parameters<Forcing['register']>[0] {
     return {
+      before: async (changes) => {
+        const shorter = changes.filter(keepsOtherMonths);
+        return Promise.all(
+          shorter.map(({ id, after }) => this.foresee(id, nameIn(after), after!.retentionMonths as number)),
+        );
+      },
       within: async (client, { changes }, { by }) => {
         const moving = changes.filter(isMove).map(({ id }) => id);
         if (moving.length > 0) await noteMoves(client, by.who, moving);
@@ -116,13 +122,20 @@ export class StoreKeeper {
       after: async (changes, by) => {
         const stores = new Set(changes.filter(isMove).map(({ after }) => after!.store as number));
         for (const store of stores) await this.startMove(store, by.who);
-        for (const { kind, id, before, after } of changes) {
-          const months = after?.retentionMonths;
-          if (kind !== 'store' || typeof months !== 'number' || months === before?.retentionMonths) continue;
-          await this.keepRetention(id, nameIn(after), months, by.who);
-        }
+        for (const { id, after } of changes.filter(keepsOtherMonths))
+          await this.keepRetention(id, nameIn(after), after!.retentionMonths as number, by.who);
       },
     };
+  }
+
+  /** What a retention would take out of a store, as a sentence. */
+  private async foresee(store: number, name: string, months: number): Promise<string> {
+    const since = keptSince(months, this.now() * 1000);
+    const going = await previewRetention(await this.stores.pool(store), since);
+    if (going.length === 0)
+      return `Nothing of ${name} goes: no month lies before ${formatInstant(since).slice(0, 10)}.`;
+    const samples = going.reduce((sum, month) => sum + month.samples, 0);
+    return `${going.length === 1 ? '1 month' : `${going.length} months`} of ${name} before ${formatInstant(since).slice(0, 10)} ${going.length === 1 ? 'goes' : 'go'} for good, with ${samples} values.`;
   }
 
   /** Moves that were noted and not begun, and those that had to wait for another move of the same tag. */
@@ -223,6 +236,10 @@ export class StoreKeeper {
     }
   }
 }
+
+/** A store is to keep another number of months than before. */
+const keepsOtherMonths = ({ kind, before, after }: Change): boolean =>
+  kind === 'store' && typeof after?.retentionMonths === 'number' && after.retentionMonths !== before?.retentionMonths;
 
 const isMove = ({ kind, before, after }: Change): boolean =>
   kind === 'tag' && before !== null && after !== null && before.store !== after.store;

@@ -1,5 +1,5 @@
 /** Editing a draft: what each edit makes of the items that it touches. Pure. */
-import { BODIES, DEFAULT_PACE, modbusTcp, type DraftChange } from '@wide-ledger/contract';
+import { BODIES, DEFAULT_PACE, KINDS, SOURCE_KINDS, type DraftChange, type SourceKind } from '@wide-ledger/contract';
 import { samePlain, type Body, type DefinitionKey, type DefinitionKind } from '@wide-ledger/core';
 import type { z } from 'zod';
 import { keyOf } from '../definitions/definitions.ts';
@@ -21,7 +21,7 @@ const BEGINNINGS: Readonly<Record<DefinitionKind, Body>> = {
   place: {},
   pace: DEFAULT_PACE,
   store: {},
-  source: { kind: modbusTcp.kind, connection: modbusTcp.connection.parse({}) },
+  source: {},
   tag: { stepped: false, store: EMBEDDED },
 };
 
@@ -34,6 +34,14 @@ function newBody(kind: DefinitionKind): Body {
     return success ? [[name, data as Body[string]] as const] : [];
   });
   return { name: '', ...Object.fromEntries(defaults), ...BEGINNINGS[kind] };
+}
+
+/** A new source with what its kind says of a connection, as far as nothing else was said. */
+function withConnection(source: Body): Body {
+  const kind = SOURCE_KINDS.find((one): one is SourceKind => one === source.kind) ?? SOURCE_KINDS[0];
+  const given = (source.connection ?? {}) as Body;
+  const { data } = KINDS[kind].connection.safeParse(given);
+  return { ...source, kind, connection: data ?? given };
 }
 
 /**
@@ -50,7 +58,8 @@ export function edit(
   const { kind } = change;
   if ('create' in change) {
     const id = newId(kind);
-    items.set(keyOf({ kind, id }), { kind, id, base: null, body: { ...newBody(kind), ...(change.create as Body) } });
+    const body = { ...newBody(kind), ...(change.create as Body) };
+    items.set(keyOf({ kind, id }), { kind, id, base: null, body: kind === 'source' ? withConnection(body) : body });
     return;
   }
   const key = keyOf(change);

@@ -10,6 +10,7 @@ import {
 } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { bodiesInForce, keyOf } from '../definitions/definitions.ts';
+import type { Forcing } from '../force/forcing.ts';
 import { nameOf } from '../force/force.ts';
 import { settle, type Settled, type Wish } from '../force/settle.ts';
 import { inReadingOrder, itemOf, wordsFor } from '../force/words.ts';
@@ -19,11 +20,12 @@ const MOST_ITEMS = 500;
 
 /** Reviews what a draft wishes against what is in force at this moment. */
 export async function reviewDraft(
-  home: Pool,
+  forcing: Forcing,
   draft: DraftSummary,
   wishes: readonly Wish[],
   inForce: ReadonlyMap<string, Body>,
 ): Promise<Review> {
+  const { home } = forcing;
   const settled = await settle(home, wishes, inForce);
   const words = await wordsFor(home, settled.changes);
   const names = new Map(wishes.map((wish) => [keyOf(wish), nameOf({ before: wish.base, after: wish.body })]));
@@ -32,7 +34,10 @@ export async function reviewDraft(
   return {
     draft,
     inForce: draft.basedOn,
-    effects: effectsOf(settled.changes, { ...surroundings, words: words.value, title: words.title }),
+    effects: [
+      ...(await forcing.foresee(settled.changes)),
+      ...effectsOf(settled.changes, { ...surroundings, words: words.value, title: words.title }),
+    ],
     items: shown.map((change) => itemOf(change, words)),
     total: settled.changes.length,
     findings: findingsOf(settled, names),

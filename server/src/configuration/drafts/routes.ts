@@ -65,7 +65,7 @@ export function draftRoutes(drafts: Drafts, forcing: Forcing, guard: Guard): Rou
   router.get('/drafts/:id', guard.needs('read'), async (request, response) => {
     const draft = await find(request.params.id);
     const { wishes, inForce } = await drafts.itemsBesideForce(draft.id);
-    response.json(await reviewDraft(home, draft, wishes, inForce));
+    response.json(await reviewDraft(forcing, draft, wishes, inForce));
   });
 
   router.put('/drafts/:id', guard.needs('admin'), async (request, response) => {

@@ -1,0 +1,29 @@
+/** A source that is only in the draft: what it is to be, and the way to it, which can be walked before it is in force. */
+import { newSource } from '@wide-ledger/contract';
+import { nameIn } from '@wide-ledger/core';
+import { EditPanel } from '../configuration/EditPanel.tsx';
+import { LifeWord } from '../configuration/Life.tsx';
+import type { Standing } from '../configuration/drafting.ts';
+import { Leaf } from '../frame/Leaf.tsx';
+import { PathCheck } from './PathCheck.tsx';
+
+interface Props {
+  readonly standing: Standing;
+  readonly onCreated: (id: number) => void;
+  readonly onClose: () => void;
+}
+
+export function DraftSourceLeaf({ standing: { id, body, life }, onCreated, onClose }: Props) {
+  const { name, kind, connection } = body ?? {};
+  const given = newSource.safeParse({ name, kind, connection }).data;
+  return (
+    <Leaf title={nameIn(body)} below={<LifeWord life={life} />} onClose={onClose}>
+      <EditPanel kind="source" ids={[id]} onCreated={onCreated} />
+      {given ? (
+        <PathCheck source={given} />
+      ) : (
+        <p className="mt-3 text-ink-2">The path can be walked once the connection is complete.</p>
+      )}
+    </Leaf>
+  );
+}
