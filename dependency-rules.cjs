@@ -4,7 +4,7 @@ const only = (from, allowed, comment) => ({
   comment,
   severity: 'error',
   from: { path: `^${from}/src` },
-  to: { path: '^(core|contract|server|collector|bench|web|e2e)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
+  to: { path: '^(core|contract|vault|server|collector|bench|web|e2e)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
 });
 
 /** The wings of the server, in their order: one may import those before it, each by its door. */
@@ -12,9 +12,9 @@ const WINGS = ['ground', 'people', 'configuration', 'archive', 'field', 'exchang
 
 /** The rooms of a wing, in their order: one may import those before it. A room that is not named here may be imported by all. */
 const ROOMS = {
-  ground: ['settings', 'threads', 'secrets', 'database', 'http', 'jobs', 'documents'],
+  ground: ['settings', 'threads', 'database', 'http', 'jobs', 'documents'],
   people: ['accounts', 'guard', 'logbook', 'sessions', 'keys'],
-  configuration: ['stores', 'definitions', 'catalogue', 'force', 'places', 'tags', 'versions', 'drafts'],
+  configuration: ['stores', 'secrets', 'definitions', 'catalogue', 'force', 'places', 'tags', 'versions', 'drafts'],
   archive: [
     'stores',
     'values',
@@ -28,7 +28,7 @@ const ROOMS = {
     'modified',
     'keeping',
   ],
-  field: ['collectors', 'sources', 'bench'],
+  field: ['questions', 'collectors', 'sources', 'bench'],
 };
 
 const wingRules = WINGS.flatMap((wing, place) => [
@@ -62,8 +62,9 @@ module.exports = {
   forbidden: [
     only('core', [], 'core is pure and knows nobody'),
     only('contract', ['core'], 'the contract speaks in terms of core'),
-    only('server', ['core', 'contract'], 'the server knows the contract, not the programs at its other end'),
-    only('collector', ['core', 'contract'], 'the collector talks to the server by the contract alone'),
+    only('vault', [], 'secrets at rest need nobody'),
+    only('server', ['core', 'contract', 'vault'], 'the server knows the contract, not the programs at its other end'),
+    only('collector', ['core', 'contract', 'vault'], 'the collector talks to the server by the contract alone'),
     only('bench', ['core'], 'the plant knows nothing of what observes it'),
     only('web', ['core', 'contract'], 'the interface talks to the server by the contract alone'),
     {
@@ -81,7 +82,7 @@ module.exports = {
       comment: 'a package is entered through its index; the units have a door of their own, for their library is large',
       severity: 'error',
       from: { path: '^([^/]+)/src' },
-      to: { path: '^(core|contract|server|collector|bench)/src/(?!index|computations/units)', pathNot: '^$1/' },
+      to: { path: '^(core|contract|vault|server|collector|bench)/src/(?!index|computations/units)', pathNot: '^$1/' },
     },
   ],
   options: {

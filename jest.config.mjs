@@ -28,6 +28,7 @@ export default {
     {
       ...common,
       displayName: 'integration',
+      moduleNameMapper: { '^hexy$': '<rootDir>/collector/test/hexy.cjs' },
       testMatch: ['<rootDir>/{server,collector,bench}/test/integration/**/*.test.ts'],
     },
     { ...common, displayName: 'whole', testMatch: ['<rootDir>/e2e/test/**/*.test.ts'] },

@@ -27,7 +27,7 @@ const madeAt = (path) => (existsSync(path) ? statSync(path).mtimeMs : -1);
 
 export async function buildPrograms() {
   const changed = Math.max(
-    ...['core', 'contract', 'server', 'collector', 'bench'].map((folder) => newest(join(ROOT, folder))),
+    ...['core', 'contract', 'vault', 'server', 'collector', 'bench'].map((folder) => newest(join(ROOT, folder))),
   );
   if (BUNDLES.every(([, to]) => madeAt(join(ROOT, to)) > changed)) return;
   const { build } = await import('esbuild');

@@ -37,17 +37,18 @@ export function demoSettings() {
   };
 }
 
+/** The test bench's devices and their lines take so many ports from the first one on. */
+const DEVICE_PORTS = 4;
+
 /** Starts everything. @returns the address, and how to stop it all again. */
 export async function startDemo(settings, say = () => undefined) {
   const { data, port, databasePort, benchPort, devicePort } = settings;
   if (!settings.databaseUrl) await needFreePort(databasePort, 'the database', 'WIDE_LEDGER_DATABASE_PORT');
   await needFreePort(benchPort, 'the test bench', 'WIDE_LEDGER_BENCH_PORT');
-  await needFreePort(devicePort, "the test bench's device", 'WIDE_LEDGER_DEVICE_PORT');
-  await needFreePort(
-    devicePort + 1,
-    "the test bench's device (the port after WIDE_LEDGER_DEVICE_PORT)",
-    'WIDE_LEDGER_DEVICE_PORT',
-  );
+  for (let after = 0; after < DEVICE_PORTS; after++) {
+    const which = after === 0 ? '' : ` (port ${after} after WIDE_LEDGER_DEVICE_PORT)`;
+    await needFreePort(devicePort + after, `the test bench's devices${which}`, 'WIDE_LEDGER_DEVICE_PORT');
+  }
   mkdirSync(data, { recursive: true });
 
   const stops = [];

@@ -31,6 +31,7 @@ await tellTrouble(async () => {
       'dependency-rules.cjs',
       'core',
       'contract',
+      'vault',
       'server',
       'collector',
       'bench',

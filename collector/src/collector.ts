@@ -1,22 +1,24 @@
 /** A collector, put together: configuration, watchers, spool, delivery, and what it says of itself. */
 import {
-  collectorConfiguration,
   configuredSource,
   type CollectorConfiguration,
   type CollectorOrders,
-  type CollectorReport,
   type SourceState,
 } from '@wide-ledger/contract';
 import { packEntry, unpackEntry, type Frame } from '@wide-ledger/core';
+import { Seal, keyFile } from '@wide-ledger/vault';
 import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
+import { Answering } from './answering/answering.ts';
 import { withChanges } from './configuration/changes.ts';
+import { closeKept, openKept } from './configuration/kept.ts';
 import { Delivery } from './delivery/delivery.ts';
 import { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 import { ServerCalls } from './delivery/serverCalls.ts';
 import { Gathering, type Gathered } from './gathering/gathering.ts';
 import { kindOf } from './kinds/index.ts';
+import type { Surroundings } from './kinds/kind.ts';
 import type { Settings } from './settings.ts';
 import { SourceWatcher } from './source/sourceWatcher.ts';
 import { Spool } from './spool/spool.ts';
@@ -37,14 +39,16 @@ export class Collector {
   private readonly startedAt = Date.now();
   /** What is in force here; null before anything was taken. */
   private inForce: CollectorConfiguration | null = null;
-  private answers: CollectorReport['answers'] = [];
   private timers: NodeJS.Timeout[] = [];
   private flushing: Promise<void> = Promise.resolve();
   private readonly clock = new Clock();
+  private readonly seal: Seal;
   /** Sources of the configuration that this collector cannot read. */
   private readonly strange = new Map<number, SourceState>();
   /** What is wrong with this collector itself, as a sentence; null while all is well. */
   private trouble: string | null = null;
+
+  private answering: Answering | null = null;
 
   private constructor(
     private readonly settings: Settings,
@@ -53,7 +57,9 @@ export class Collector {
     private readonly delivery: Delivery,
     private notes: Notes,
     private readonly log: Logger,
-  ) {}
+  ) {
+    this.seal = new Seal(keyFile(settings.WIDE_LEDGER_COLLECTOR_DATA, 'collector.key'));
+  }
 
   /** Opens the spool and starts from the configuration kept from last time, whether or not the server is there. */
   static async start(settings: Settings, log: Logger): Promise<Collector> {
@@ -69,7 +75,17 @@ export class Collector {
       setInterval(() => void collector.report(), REPORT_MILLISECONDS),
     ];
     void collector.report();
+    collector.answering = new Answering(calls, collector.around, log);
+    collector.answering.start();
     return collector;
+  }
+
+  /** What kinds of sources find around them here. */
+  private get around(): Surroundings {
+    return {
+      folder: this.settings.WIDE_LEDGER_COLLECTOR_DATA,
+      secret: (id) => (id === null ? null : (this.inForce?.secrets[id] ?? null)),
+    };
   }
 
   private get keptFile(): string {
@@ -78,12 +94,13 @@ export class Collector {
 
   private applyKept(): void {
     if (!existsSync(this.keptFile)) return;
-    const kept = collectorConfiguration.safeParse(parsed(readFileSync(this.keptFile, 'utf8')));
-    if (kept.success) this.apply(kept.data);
+    const kept = openKept(readFileSync(this.keptFile, 'utf8'), this.seal);
+    if (kept) this.apply(kept);
     else this.log.warn('the kept configuration cannot be read, or is of another version; waiting for the server');
   }
 
   private apply(configuration: CollectorConfiguration): void {
+    this.inForce = configuration;
     this.strange.clear();
     for (const given of configuration.sources) {
       const kind = kindOf(given);
@@ -103,7 +120,7 @@ export class Collector {
       const notes = known?.notes ?? this.notes[source.id] ?? null;
       this.watchers.set(
         source.id,
-        new SourceWatcher(source, configuration.version, kind, this.gathering, notes, this.clock),
+        new SourceWatcher(source, configuration.version, kind, this.around, this.gathering, notes, this.clock),
       );
     }
     for (const [id, watcher] of this.watchers) {
@@ -111,7 +128,6 @@ export class Collector {
       watcher.stop('The source was taken out of the configuration.');
       this.watchers.delete(id);
     }
-    this.inForce = configuration;
     this.log.info({ version: configuration.version, sources: configuration.sources.length }, 'configuration in force');
   }
 
@@ -177,8 +193,6 @@ export class Collector {
 
   private async report(): Promise<void> {
     const sources = [...[...this.watchers.values()].map((watcher) => watcher.summary), ...this.strange.values()];
-    const answers = this.answers;
-    this.answers = [];
     try {
       const orders = await this.calls.report({
         name: this.settings.WIDE_LEDGER_COLLECTOR,
@@ -190,31 +204,21 @@ export class Collector {
         trouble: this.trouble,
         valuesPerSecond: Math.round(sources.reduce((sum, source) => sum + source.valuesPerSecond, 0) * 10) / 10,
         sources,
-        answers,
       });
       await this.follow(orders);
     } catch (error) {
-      this.answers = [...answers, ...this.answers];
       this.log.debug({ error: (error as Error).message }, 'could not report');
     }
   }
 
   private async follow(orders: CollectorOrders): Promise<void> {
-    for (const { request, source } of orders.checks) {
-      void kindOf(source)
-        ?.check(source)
-        .then((check) => {
-          this.answers.push({ request, check });
-          return this.report();
-        });
-    }
     if (orders.version === this.inForce?.version) return;
     const said = await this.calls.configuration(this.inForce);
     if (said.version === this.inForce?.version) return;
     const configuration = 'since' in said ? withChanges(this.inForce!, said) : said;
     const part = `${this.keptFile}.part`;
     // Synced before it takes the old one's place: a kill leaves the old or the new one, never an empty one.
-    writeFileSync(part, JSON.stringify(configuration), { mode: 0o600, flush: true });
+    writeFileSync(part, closeKept(configuration, this.seal), { mode: 0o600, flush: true });
     renameSync(part, this.keptFile);
     this.apply(configuration);
     // Whoever waits for it to run is told at once.
@@ -224,21 +228,13 @@ export class Collector {
   /** Stops watching, leaves everything on the spool, and gives delivery a moment to take it over. */
   async stop(): Promise<void> {
     for (const timer of this.timers) clearInterval(timer);
+    this.answering?.stop();
     for (const watcher of this.watchers.values()) watcher.stop('The collector was stopped.');
     await this.flush();
     for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50)
       await new Promise((done) => setTimeout(done, 50));
     await this.delivery.stop();
     await this.spool.close();
-  }
-}
-
-/** A text as JSON; undefined when it is none: a disk that was full leaves empty files. */
-function parsed(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    return undefined;
   }
 }
 
@@ -257,5 +253,6 @@ function strangeState({ id, name, kind }: { id: number; name: string; kind: stri
     keptPerSecond: 0,
     timing: {},
     clockSkewMilliseconds: null,
+    facts: [],
   };
 }

@@ -2,10 +2,24 @@
 export { Collector } from './collector.ts';
 export { readSettings, type Settings } from './settings.ts';
 export { kindOf } from './kinds/index.ts';
-export { SourceAway, type Kind, type PolledSession, type Sample, type Session, type Value } from './kinds/kind.ts';
+export {
+  SourceAway,
+  type Kind,
+  type Listener,
+  type PolledSession,
+  type Sample,
+  type Session,
+  type SourceOf,
+  type SubscribedSession,
+  type Surroundings,
+  type TagOf,
+  type Value,
+} from './kinds/kind.ts';
 export { modbusTcp } from './kinds/modbusTcp/kind.ts';
 export { NO_REFUSALS, planRequests } from './kinds/modbusTcp/requests.ts';
-export { exceptionFault, awayFault } from './kinds/modbusTcp/faults.ts';
+export { exceptionFault } from './kinds/modbusTcp/faults.ts';
+export { awayByNetwork } from './kinds/away.ts';
+export { opcUa } from './kinds/opcUa/kind.ts';
 export { Spool } from './spool/spool.ts';
 export { Beats, isOnBeat } from './acquisition/beats.ts';
 export { Pace } from './acquisition/pace.ts';

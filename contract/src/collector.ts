@@ -1,8 +1,9 @@
 /** What passes between a collector and its server. */
 import { GAP_CAUSES, ORIGINS } from '@wide-ledger/core';
 import { z } from 'zod';
-import { newSource, pathCheck, sourceState } from './sources.ts';
-import { reading } from './tags.ts';
+import { newSource, sourceState } from './sources.ts';
+import type { SourceAddress } from './kinds/index.ts';
+import { reading, type Reading } from './tags.ts';
 
 export const configuredTag = z.object({
   id: z.number().int(),
@@ -12,9 +13,13 @@ export const configuredTag = z.object({
   high: z.number().nullable(),
   reading,
 });
-export type ConfiguredTag = z.infer<typeof configuredTag>;
+/** A tag as its collector reads it; its address as the kind of its source wants it. */
+export type ConfiguredTag<Address extends SourceAddress = SourceAddress> = Omit<
+  z.infer<typeof configuredTag>,
+  'reading'
+> & { readonly reading: Omit<Reading, 'address'> & { readonly address: Address } };
 
-export const configuredSource = newSource.extend({ id: z.number().int(), tags: z.array(configuredTag) });
+export const configuredSource = newSource.and(z.object({ id: z.number().int(), tags: z.array(configuredTag) }));
 export type ConfiguredSource = z.infer<typeof configuredSource>;
 
 /** A source of a kind that the reader of this does not know: a newer server's. */
@@ -28,6 +33,8 @@ export const collectorConfiguration = z.object({
     .default('')
     .meta({ description: 'tells this version from another of the same number, as a restored server makes one' }),
   sources: z.array(z.union([configuredSource, strangeSource])),
+  /** The secrets that its sources refer to, by their numbers. */
+  secrets: z.record(z.string(), z.string()).default({}),
 });
 export type CollectorConfiguration = z.infer<typeof collectorConfiguration>;
 
@@ -38,6 +45,7 @@ export const configurationChanges = z.object({
   stamp: z.string(),
   sources: z.array(strangeSource),
   tags: z.array(z.looseObject({ id: z.number().int(), source: z.number().int() })),
+  secrets: z.record(z.string(), z.string()).default({}),
   gone: z.array(z.number().int()).meta({ description: 'tags that are read no longer' }),
 });
 export type ConfigurationChanges = z.infer<typeof configurationChanges>;
@@ -104,18 +112,14 @@ export const collectorReport = z.object({
   trouble: z.string().max(1000).nullable().default(null),
   valuesPerSecond: z.number(),
   sources: z.array(sourceState),
-  answers: z.array(z.object({ request: z.number().int(), check: pathCheck })).default([]),
 });
 export type CollectorReport = z.infer<typeof collectorReport>;
 
-/** What the server asks of a collector in return: the newest configuration's number, and path checks to make. */
-export const collectorOrders = z.object({
-  version: z.number().int(),
-  checks: z.array(z.object({ request: z.number().int(), source: newSource })),
-});
+/** What the server tells a collector in return: the newest configuration's number. */
+export const collectorOrders = z.object({ version: z.number().int() });
 export type CollectorOrders = z.infer<typeof collectorOrders>;
 
 export const collectorState = collectorReport
-  .omit({ answers: true, sources: true })
+  .omit({ sources: true })
   .extend({ reportedAt: z.string(), present: z.boolean() });
 export type CollectorState = z.infer<typeof collectorState>;

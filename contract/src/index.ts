@@ -11,6 +11,8 @@ export * from './configuration/drafts.ts';
 export * from './configuration/titles.ts';
 export * from './imports.ts';
 export * from './coverage.ts';
+export * from './secrets.ts';
+export * from './questions.ts';
 export * from './collector.ts';
 export * from './desk.ts';
 export * from './logbook.ts';

@@ -6,6 +6,7 @@ export const ACTS = [
   'was refused',
   'signed out',
   'made a key',
+  'kept a secret',
   'put in force',
   'corrected',
   'removed',

@@ -1,14 +1,16 @@
 /** Sources, and how a path check walks to them. */
 import { z } from 'zod';
-import { RUNGS, modbusTcp } from './kinds/index.ts';
+import { RUNGS, modbusTcp, opcUa } from './kinds/index.ts';
 
 export const sourceName = z.string().trim().min(1).max(80);
 
-export const newSource = z.strictObject({
-  name: sourceName,
-  kind: z.literal(modbusTcp.kind),
-  connection: modbusTcp.connection,
-});
+/** What every source has, whatever its kind. */
+const named = z.strictObject({ name: sourceName });
+const modbusSource = named.extend({ kind: z.literal(modbusTcp.kind), connection: modbusTcp.connection });
+const opcUaSource = named.extend({ kind: z.literal(opcUa.kind), connection: opcUa.connection });
+
+/** A source of any kind, its connection as its kind wants it. */
+export const newSource = z.discriminatedUnion('kind', [modbusSource, opcUaSource]);
 
 export type NewSource = z.infer<typeof newSource>;
 
@@ -45,10 +47,13 @@ export const sourceState = z.object({
   timing: z.record(z.string(), readTiming).meta({ description: 'by interval, such as "1000 ms"' }),
   /** Device clock minus collector clock in milliseconds; null where the protocol carries no time. */
   clockSkewMilliseconds: z.number().nullable(),
+  /** What the kind tells of the connection that stands, such as the endpoint and the server's certificate. */
+  facts: z.array(z.tuple([z.string(), z.string()])).default([]),
 });
 export type SourceState = z.infer<typeof sourceState>;
 
-export const source = newSource.extend({
+/** What is shown of a source beside what it is. */
+const shown = {
   id: z.number().int(),
   /** Not read for the time being, because somebody said so. */
   paused: z.boolean(),
@@ -57,5 +62,7 @@ export const source = newSource.extend({
   reportedAt: z.string().nullable(),
   /** The version of the configuration that its collector runs; null where none has reported it. */
   runs: z.number().int().nullable(),
-});
+};
+
+export const source = z.discriminatedUnion('kind', [modbusSource.extend(shown), opcUaSource.extend(shown)]);
 export type Source = z.infer<typeof source>;

@@ -16,6 +16,7 @@ import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
 import { SignIn } from './signin/SignIn.tsx';
 import { Sources } from './sources/Sources.tsx';
+import { Take } from './sources/take/Take.tsx';
 import { Stores } from './stores/Stores.tsx';
 import { Tags } from './tags/Tags.tsx';
 
@@ -50,6 +51,7 @@ const router = createBrowserRouter([
     children: [
       { path: '/', element: <Desk /> },
       { path: '/sources', element: <Sources /> },
+      { path: '/take', element: <Take /> },
       { path: '/tags', element: <Tags /> },
       { path: '/coverage', element: <Coverage /> },
       {

@@ -5,6 +5,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { THORNMERE, type Point } from '../plant/thornmere.ts';
 import { chaptersOf, frameOf, outageMarks, pastStart, pastWatches } from './chapters.ts';
 import type { ServerCalls } from './delivery.ts';
+import { kilnbankSource, kilnbankTags } from './kilnbank.ts';
 import { pastOutages } from './story.ts';
 
 /** Two writers, so that the server commits one entry while the next is made. */
@@ -32,14 +33,20 @@ export function tagOf(point: Point, inForceSince: string, source: string): objec
 }
 
 /** Source and tags of the demo; those that exist are left as they are. */
-async function configure(calls: Pick<ServerCalls, 'json' | 'entry'>, connection: object): Promise<void> {
+async function configure(
+  calls: Pick<ServerCalls, 'json' | 'entry'>,
+  connection: object,
+  kilnbankPort: number | null,
+): Promise<void> {
   await calls.json('PUT', '/sources', { name: THORNMERE.name, kind: 'modbus-tcp', connection });
+  if (kilnbankPort !== null) await calls.json('PUT', '/sources', kilnbankSource(kilnbankPort));
   const inForceSince = formatInstant(pastStart(Date.now() * 1000) + 2 * MINUTE);
   await calls.json(
     'POST',
     '/tags',
     THORNMERE.points.map((point) => tagOf(point, inForceSince, THORNMERE.name)),
   );
+  if (kilnbankPort !== null) await calls.json('POST', '/tags', kilnbankTags());
 }
 
 interface CoverageRows {
@@ -50,21 +57,22 @@ interface CoverageRows {
 async function presentBegins(calls: Pick<ServerCalls, 'json' | 'entry'>): Promise<number> {
   for (let attempt = 0; attempt < 40; attempt++) {
     const { rows } = await calls.json<CoverageRows>('GET', '/coverage?from=now-1h&to=now');
-    const first = rows[0]?.spans[0];
-    if (first) return parseInstant(first.from)!;
+    const starts = rows.flatMap(({ spans }) => (spans[0] ? [parseInstant(spans[0].from)!] : []));
+    if (starts.length > 0) return Math.min(...starts);
     await wait(250);
   }
   return Date.now() * 1000;
 }
 
-/** Seeds the demo. `noteFile` remembers where the past ends, so that a second start continues the same past. */
+/** Seeds the demo; Kilnbank where its port is given. `noteFile` remembers where the past ends, so that a second start continues the same past. */
 export async function seedPast(
   calls: Pick<ServerCalls, 'json' | 'entry'>,
   connection: object,
   noteFile: string,
+  kilnbankPort: number | null = null,
 ): Promise<void> {
   if (!existsSync(noteFile)) {
-    await configure(calls, connection);
+    await configure(calls, connection, kilnbankPort);
     writeFileSync(noteFile, JSON.stringify({ now: await presentBegins(calls) }));
   }
   const { now } = JSON.parse(readFileSync(noteFile, 'utf8')) as { now: number };

@@ -1,9 +1,20 @@
 /** The plant's devices, in one list. */
 import type { Device } from '../devices/device.ts';
 import { ModbusDevice } from '../devices/modbus/modbusDevice.ts';
+import { OpcUaDevice } from '../devices/opcua/opcUaDevice.ts';
+import { KILNBANK } from './kilnbank.ts';
 import { THORNMERE } from './thornmere.ts';
 
 const HOST = '127.0.0.1';
 
-/** @param port of the first device's line; the devices themselves and further lines have the ports after it. */
-export const plantDevices = (port: number): Device[] => [new ModbusDevice(THORNMERE, HOST, port, port + 1)];
+/** Ports that the devices take from the first one on: a line and a device behind it each. */
+export const KILNBANK_PORT = 2;
+
+/**
+ * @param port of the first device's line; the devices themselves and further lines have the ports after it.
+ * @param folder where devices keep what is their own, such as certificates.
+ */
+export const plantDevices = (port: number, folder: string): Device[] => [
+  new ModbusDevice(THORNMERE, HOST, port, port + 1),
+  new OpcUaDevice(KILNBANK, HOST, port + KILNBANK_PORT, port + KILNBANK_PORT + 1, { folder }),
+];

@@ -1,8 +1,9 @@
 /** Acquisition by asking: tags in groups of one pace, each read on its beats. */
 import type { ConfiguredTag, SourceState } from '@wide-ledger/contract';
-import type { PolledSession, Sample } from '../kinds/kind.ts';
+import type { PolledSession } from '../kinds/kind.ts';
 import type { Clock } from '../watching/clock.ts';
-import { Beats, isOnBeat, type Hole } from './beats.ts';
+import type { Acquisition, AcquisitionEvents, Read } from './acquisition.ts';
+import { Beats, isOnBeat } from './beats.ts';
 import { Pace } from './pace.ts';
 import { Timing } from './timing.ts';
 
@@ -18,25 +19,8 @@ interface Group {
   outrun: boolean;
 }
 
-/** A read as it was made. Microseconds. */
-export interface Read {
-  readonly samples: readonly Sample[];
-  /** The beat that it was made for, or when it was made, where that was too late for the beat. */
-  readonly stamp: number;
-  /** Until when it vouches for what it read: the next beat, and no longer. */
-  readonly until: number;
-  /** Beats that were missed before it, with whose tags: null for all of the source's. */
-  readonly missed: (Hole & { readonly tags: readonly number[] | null; readonly outrun: boolean }) | null;
-}
-
-export interface PollingEvents {
-  read(read: Read): void;
-  /** @param due microseconds: the beat on which it was asked. */
-  failed(error: unknown, due: number): void;
-}
-
 /** Reads the tags of one source, while it runs. */
-export class Polling {
+export class Polling implements Acquisition<PolledSession> {
   private groups: Group[] = [];
   private session: PolledSession | null = null;
   /** When anything was read last, in microseconds; null since reading began. */
@@ -44,7 +28,7 @@ export class Polling {
 
   constructor(
     private readonly clock: Clock,
-    private readonly events: PollingEvents,
+    private readonly events: Pick<AcquisitionEvents, 'read' | 'failed'>,
   ) {}
 
   /** Takes the tags in their groups; a group that stays keeps its beats, so that its tags see no gap. */

@@ -2,7 +2,7 @@
 import { collectorConfiguration, type CollectorConfiguration, type ConfigurationChanges } from '@wide-ledger/contract';
 
 const tagsOf = (source: CollectorConfiguration['sources'][number]): { id: number }[] =>
-  'tags' in source && Array.isArray(source.tags) ? source.tags : [];
+  (source as { tags?: { id: number }[] }).tags ?? [];
 
 /**
  * The configuration with the changes made in it.
@@ -20,6 +20,7 @@ export function withChanges(has: CollectorConfiguration, changes: ConfigurationC
   return collectorConfiguration.parse({
     version: changes.version,
     stamp: changes.stamp,
+    secrets: changes.secrets,
     sources: changes.sources.map((head) => ({ ...head, tags: bySource.get(head.id) ?? [] })),
   });
 }

@@ -4,6 +4,9 @@ import {
   collectorOrders,
   configurationChanges,
   entryAnswer,
+  questionsAnswer,
+  type AskedQuestion,
+  type CollectorSays,
   type CollectorConfiguration,
   type CollectorOrders,
   type CollectorReport,
@@ -18,6 +21,8 @@ export class ServerRefused extends Error {}
 const FOR_GOOD = [400, 413, 415, 422];
 
 const TIMEOUT_MILLISECONDS = 10_000;
+/** A call for questions is answered by the server before this. */
+const QUESTIONS_MILLISECONDS = 40_000;
 
 /** The calls a collector makes. @throws ServerRefused where trying again will not help; any other error may pass. */
 export class ServerCalls {
@@ -46,7 +51,23 @@ export class ServerCalls {
     return entryAnswer.parse(await this.send('POST', '/entries', packed));
   }
 
-  private async send(method: string, path: string, body?: string | Uint8Array): Promise<unknown> {
+  /** What somebody waits to hear; the call waits until there is something, for a while. */
+  async questions(signal: AbortSignal): Promise<AskedQuestion[]> {
+    const waiting = AbortSignal.any([signal, AbortSignal.timeout(QUESTIONS_MILLISECONDS)]);
+    return questionsAnswer.parse(await this.send('GET', '/collector/questions', undefined, waiting)).questions;
+  }
+
+  /** Says something to a question. */
+  async say(said: CollectorSays): Promise<void> {
+    await this.send('POST', '/collector/answers', JSON.stringify(said));
+  }
+
+  private async send(
+    method: string,
+    path: string,
+    body?: string | Uint8Array,
+    signal: AbortSignal = AbortSignal.timeout(TIMEOUT_MILLISECONDS),
+  ): Promise<unknown> {
     const answer = await fetch(`${this.url}/api/v1${path}`, {
       method,
       headers: {
@@ -54,7 +75,7 @@ export class ServerCalls {
         'content-type': typeof body === 'string' ? 'application/json' : 'application/octet-stream',
       },
       ...(body === undefined ? {} : { body: body as NonNullable<RequestInit['body']> }),
-      signal: AbortSignal.timeout(TIMEOUT_MILLISECONDS),
+      signal,
     });
     if (answer.ok) return answer.json();
     const { detail } = (await answer.json().catch(() => ({}))) as { detail?: string };

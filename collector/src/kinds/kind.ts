@@ -1,5 +1,15 @@
 /** What a kind of source is to a collector. What a kind cannot do is not here, rather than failing when it is asked. */
-import type { ConfiguredTag, NewSource, PathCheck } from '@wide-ledger/contract';
+import type {
+  BrowseAnswer,
+  ConfiguredTag,
+  KINDS,
+  NewSource,
+  PathCheck,
+  Rung,
+  SourceKind,
+  SourceState,
+} from '@wide-ledger/contract';
+import type { z } from 'zod';
 
 /** A value on its way from a source: a number, a 64-bit integer, a text, or none. Booleans and states are numbers. */
 export type Value = number | bigint | string | null;
@@ -33,22 +43,60 @@ export class SourceAway extends Error {
   }
 }
 
-/** A connection to a source that is asked at intervals. */
-export interface PolledSession {
-  readonly acquires: 'poll';
-  /** Reads tags once, neighbours in one request. @throws SourceAway */
-  read(tags: readonly ConfiguredTag[]): Promise<Sample[]>;
+export type SourceOf<Kind extends SourceKind> = Extract<NewSource, { readonly kind: Kind }>;
+/** A tag with an address as a kind of source has them. */
+export type TagOf<Kind extends SourceKind> = ConfiguredTag<z.infer<(typeof KINDS)[Kind]['address']>>;
+
+interface AnySession {
+  /** The source's clock minus this machine's, in milliseconds; null where the protocol tells no time. */
+  readonly clockSkew?: number | null;
+  /** What is worth telling of it: the endpoint, the server's certificate. */
+  readonly facts?: SourceState['facts'];
   close(): void;
 }
 
-/** A connection that stands, by the way in which values come of it. */
-export type Session = PolledSession;
+/** A connection to a source that is asked at intervals. */
+export interface PolledSession<Kind extends SourceKind = SourceKind> extends AnySession {
+  readonly acquires: 'poll';
+  /** Reads tags once, neighbours in one request. @throws SourceAway */
+  read(tags: readonly TagOf<Kind>[]): Promise<Sample[]>;
+}
 
-export interface Kind {
-  /** Walks the path to a source rung by rung; never throws. */
-  check(source: NewSource): Promise<PathCheck>;
+/** Who is told what a source says by itself. */
+export interface Listener {
+  changed(samples: readonly Sample[]): void;
+  /** The source was heard of: whatever had changed by now has been told. */
+  heard(): void;
+  /** The source dropped values of a tag, since it had more of them than it could hold. */
+  overflowed(tag: number): void;
+  lost(error: SourceAway): void;
+}
+
+/** A connection to a source that tells changes by itself. */
+export interface SubscribedSession<Kind extends SourceKind = SourceKind> extends AnySession {
+  readonly acquires: 'subscription';
+  /** Follows these tags from now on; those that were followed already, alike, go on undisturbed. @throws SourceAway */
+  follow(tags: readonly TagOf<Kind>[], listener: Listener): Promise<void>;
+}
+
+/** A connection that stands, by the way in which values come of it. */
+export type Session<Kind extends SourceKind = SourceKind> = PolledSession<Kind> | SubscribedSession<Kind>;
+
+/** What a kind finds around it in the collector. */
+export interface Surroundings {
+  /** Where the collector keeps what is its own, such as certificates. */
+  readonly folder: string;
+  /** A secret of the configuration by its number; null where this collector was not given it. */
+  secret(id: number | null): string | null;
+}
+
+export interface Kind<Of extends SourceKind = SourceKind, Opens extends Session<Of> = Session<Of>> {
+  /** Walks the path to a source rung by rung, telling each as it is done; never throws. */
+  check(source: SourceOf<Of>, around: Surroundings, told: (rung: Rung) => void): Promise<PathCheck>;
   /** Opens a connection. @throws SourceAway when the source cannot be reached. */
-  open(source: NewSource): Promise<Session>;
+  open(source: SourceOf<Of>, around: Surroundings): Promise<Opens>;
+  /** Where a source's tags can be looked through: what lies below a node, null for its root. @throws SourceAway */
+  browse?(source: SourceOf<Of>, node: string | null, around: Surroundings): Promise<BrowseAnswer>;
 }
 
 /** The kind of a source; null where this collector does not know it. */

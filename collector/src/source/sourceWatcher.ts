@@ -1,10 +1,12 @@
 /** One source, put together: its connection, the reading of its tags, what is kept of it, and the book of its watches. */
 import type { ConfiguredSource, ConfiguredTag, SourceState } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
-import { Polling, type Read } from '../acquisition/polling.ts';
+import type { Acquisition, AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
+import { Polling } from '../acquisition/polling.ts';
+import { Subscribing } from '../acquisition/subscribing.ts';
 import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
-import type { Kind, Sample } from '../kinds/kind.ts';
+import type { Kind, Sample, Session, Surroundings } from '../kinds/kind.ts';
 import { Keeping } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
@@ -16,6 +18,8 @@ export class SourceWatcher {
   private readonly keeping = new Keeping();
   private readonly book: WatchBook;
   private readonly polling: Polling;
+  private readonly subscribing: Subscribing;
+  private session: Session | null = null;
   private readonly connection: Connection;
   private readonly rates = new Rates();
   private readonly forgetClock: () => void;
@@ -27,6 +31,7 @@ export class SourceWatcher {
     private source: ConfiguredSource,
     private version: number,
     kind: Kind,
+    around: Surroundings,
     private readonly gathering: Gathering,
     notes: SourceNotes | null,
     private readonly clock: Clock = new Clock(),
@@ -38,18 +43,23 @@ export class SourceWatcher {
       (tags, at, status) => this.markMissing(tags, at, status),
       notes,
     );
-    this.polling = new Polling(clock, {
+    const events: AcquisitionEvents = {
       read: (read) => this.take(read),
       failed: (error, due) => this.lose(error, due),
-    });
-    this.connection = new Connection(() => kind.open(this.source), {
-      prove: (session) => this.polling.prove(session),
+      dropped: (tag, from, to) => this.book.dropped(tag, from, to),
+    };
+    this.polling = new Polling(clock, events);
+    this.subscribing = new Subscribing(clock, events);
+    this.connection = new Connection(() => kind.open(this.source, around), {
+      prove: (session) => this.acquisitionOf(session).prove(session),
       opened: (session) => {
+        this.session = session;
         this.enter('watching');
-        this.polling.start(session);
+        this.acquisitionOf(session).start(session);
       },
       lost: (away) => {
-        this.polling.stop();
+        this.session = null;
+        for (const acquisition of this.acquisitions) acquisition.stop();
         this.book.away(away, this.lostAt ?? this.nowMicros(), this.version);
         this.lostAt = null;
         this.enter('away');
@@ -58,7 +68,7 @@ export class SourceWatcher {
     this.forgetClock = clock.onStep((step) => {
       if (this.state !== 'watching') return;
       this.book.clockStep(step, this.version);
-      this.polling.beginAnew();
+      for (const acquisition of this.acquisitions) acquisition.beginAnew();
       this.keeping.forgetAll();
     });
     this.arrange(source.tags);
@@ -70,6 +80,15 @@ export class SourceWatcher {
   private lostAt: number | null = null;
 
   private readonly nowMicros = (): number => Math.round(this.clock.now() * 1000);
+
+  private get acquisitions(): readonly Acquisition<never>[] {
+    return [this.polling, this.subscribing];
+  }
+
+  /** How values come of a session: by asking it, or by what it tells. */
+  private acquisitionOf(session: Session): Acquisition<Session> {
+    return session.acquires === 'poll' ? this.polling : this.subscribing;
+  }
 
   get id(): number {
     return this.source.id;
@@ -98,7 +117,7 @@ export class SourceWatcher {
 
   private arrange(tags: readonly ConfiguredTag[]): void {
     this.byId = new Map(tags.map((tag) => [tag.id, tag]));
-    this.polling.arrange(tags);
+    for (const acquisition of this.acquisitions) acquisition.arrange(tags);
   }
 
   private take({ samples, stamp, until, missed }: Read): void {
@@ -154,8 +173,9 @@ export class SourceWatcher {
       code: away ? (trouble?.code ?? null) : null,
       valuesPerSecond: away ? 0 : read,
       keptPerSecond: away ? 0 : kept,
-      timing: this.polling.timing,
-      clockSkewMilliseconds: null,
+      timing: this.session ? this.acquisitionOf(this.session).timing : {},
+      clockSkewMilliseconds: this.session?.clockSkew ?? null,
+      facts: this.session?.facts ?? [],
     };
   }
 
@@ -164,7 +184,7 @@ export class SourceWatcher {
     this.report();
     this.book.end(sentence, this.nowMicros());
     this.forgetClock();
-    this.polling.stop();
+    for (const acquisition of this.acquisitions) acquisition.stop();
     this.connection.stop();
   }
 }

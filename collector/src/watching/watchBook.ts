@@ -97,6 +97,14 @@ export class WatchBook {
     this.markMissing(tags ?? this.tagsNow(), from + 1, Status.BadNotConnected);
   }
 
+  /** The source had more values of a tag than it could hold: some between two moments are lost. */
+  dropped(tag: number, from: number, to: number): void {
+    if (to <= from) return;
+    const sentence = 'The source dropped values of this tag: more came than its queue holds.';
+    const outage = { source: this.source, tag, from, to, cause: 'tag', sentence, code: 'OVERFLOW' } as const;
+    this.gathering.outage({ ...outage, recoverable: false, within: true });
+  }
+
   /** A tag cannot be read while its source is watched: an exception to the watch, until it can be again. */
   tagFault(tag: number, fault: Fault | null, at: number): void {
     const open = this.tagOutages.get(tag);

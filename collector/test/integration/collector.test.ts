@@ -39,10 +39,12 @@ beforeAll(async () => {
       const answer = (status: number, value: unknown): void => {
         response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(value));
       };
-      if (request.url!.endsWith('/collector/configuration')) answer(200, configuration());
+      if (request.url!.includes('/collector/configuration')) answer(200, configuration());
+      // Nobody asks anything: the call for questions waits.
+      else if (request.url!.endsWith('/collector/questions')) return;
       else if (request.url!.endsWith('/collector/report')) {
         reports.push(JSON.parse(body.toString()) as (typeof reports)[number]);
-        answer(200, { version: 7, checks: [] });
+        answer(200, { version: 7 });
       } else if (refuse) answer(503, { detail: 'away' });
       else {
         samples += unpackEntry(body).frame?.times.length ?? 0;

@@ -1,9 +1,12 @@
-import type { ConfiguredTag, NewSource } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import { connect } from 'node:net';
 import { ModbusDevice, THORNMERE, archivedAt } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { SourceAway, modbusTcp } from '../../src/index.ts';
+import { SourceAway, modbusTcp, type SourceOf, type TagOf } from '../../src/index.ts';
+import { ALONE } from '../alone.ts';
+
+type Source = SourceOf<'modbus-tcp'>;
+type Tag = TagOf<'modbus-tcp'>;
 
 /** A moment at which the device's clock stands still, so that what it holds can be computed. */
 const MOMENT = 1_795_000_000;
@@ -20,13 +23,13 @@ beforeAll(async () => {
 });
 afterAll(() => device.stop());
 
-const source = (over: Partial<NewSource['connection']> = {}): NewSource => ({
+const source = (over: Partial<Source['connection']> = {}): Source => ({
   name: 'Thornmere',
   kind: 'modbus-tcp',
   connection: { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: PATIENT, ...over },
 });
 
-const tags: ConfiguredTag[] = THORNMERE.points.map((point, index) => ({
+const tags: Tag[] = THORNMERE.points.map((point, index) => ({
   id: index + 1,
   name: point.tag,
   type: point.type,
@@ -44,7 +47,7 @@ const tags: ConfiguredTag[] = THORNMERE.points.map((point, index) => ({
 
 describe('a Modbus source', () => {
   test('is read over the wire in every type and word order', async () => {
-    const session = await modbusTcp.open(source());
+    const session = await modbusTcp.open(source(), ALONE);
     const samples = await session.read(tags);
     session.close();
     expect(samples).toHaveLength(THORNMERE.points.length);
@@ -56,8 +59,8 @@ describe('a Modbus source', () => {
   });
 
   test('loses one tag, not its neighbours, to an address that the device refuses', async () => {
-    const session = await modbusTcp.open(source());
-    const wrong: ConfiguredTag = {
+    const session = await modbusTcp.open(source(), ALONE);
+    const wrong: Tag = {
       ...tags[0]!,
       id: 99,
       reading: { ...tags[0]!.reading, address: { area: 'coil', address: 3, type: 'uint16', order: 'ABCD' } },
@@ -88,8 +91,8 @@ describe('a Modbus source', () => {
 });
 
 describe('the path check', () => {
-  const walk = async (over: Partial<NewSource['connection']>): Promise<[string[], string]> => {
-    const { rungs } = await modbusTcp.check(source(over));
+  const walk = async (over: Partial<Source['connection']>): Promise<[string[], string]> => {
+    const { rungs } = await modbusTcp.check(source(over), ALONE, () => undefined);
     return [rungs.map(({ outcome }) => outcome), rungs.find(({ outcome }) => outcome === 'failed')?.sentence ?? ''];
   };
   test('climbs all rungs of a good path', async () => {
@@ -116,14 +119,14 @@ describe('the path check', () => {
 });
 
 test('a cut line is noticed at once and comes back', async () => {
-  const session = await modbusTcp.open(source());
+  const session = await modbusTcp.open(source(), ALONE);
   await session.read(tags);
   await device.line.set({ kind: 'cut' });
   await expect(session.read(tags)).rejects.toThrow(SourceAway);
   session.close();
-  await expect(modbusTcp.open(source())).rejects.toThrow('Nothing answers on');
+  await expect(modbusTcp.open(source(), ALONE)).rejects.toThrow('Nothing answers on');
   await device.line.set(null);
-  const again = await modbusTcp.open(source());
+  const again = await modbusTcp.open(source(), ALONE);
   expect(await again.read(tags)).toHaveLength(tags.length);
   again.close();
 });

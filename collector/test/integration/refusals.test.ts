@@ -1,9 +1,11 @@
 /** A device that is busy, refuses addresses, or stands behind a gateway: what that costs, and what it does not. */
-import type { ConfiguredTag } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import { createServer, type Server, type Socket } from 'node:net';
 import { freePort } from '../../../launch/ground.mjs';
-import { SourceAway, modbusTcp, type PolledSession, type Value } from '../../src/index.ts';
+import { SourceAway, modbusTcp, type PolledSession, type Value, type TagOf } from '../../src/index.ts';
+import { ALONE } from '../alone.ts';
+
+type Tag = TagOf<'modbus-tcp'>;
 
 /** Start and length of a request for holding registers, counted since the device began. */
 interface Asked {
@@ -52,23 +54,26 @@ class Device {
 }
 
 let device: Device;
-let session: PolledSession;
+let session: PolledSession<'modbus-tcp'>;
 beforeEach(async () => {
   const port = await freePort();
   device = new Device();
   await device.listen(port);
-  session = await modbusTcp.open({
-    name: 'D',
-    kind: 'modbus-tcp',
-    connection: { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000 },
-  });
+  session = await modbusTcp.open(
+    {
+      name: 'D',
+      kind: 'modbus-tcp',
+      connection: { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000 },
+    },
+    ALONE,
+  );
 });
 afterEach(async () => {
   session.close();
   await device.close();
 });
 
-const tagAt = (address: number, over: Partial<ConfiguredTag> = {}): ConfiguredTag => ({
+const tagAt = (address: number, over: Partial<Tag> = {}): Tag => ({
   id: address + 1,
   name: `R${address}`,
   type: 'integer',
@@ -86,9 +91,7 @@ const tagAt = (address: number, over: Partial<ConfiguredTag> = {}): ConfiguredTa
 const HUNDRED = Array.from({ length: 100 }, (_, i) => tagAt(i));
 
 /** Reads once, and how many requests it took. */
-async function scan(
-  tags: readonly ConfiguredTag[],
-): Promise<{ good: Value[]; bad: [number, number][]; requests: number }> {
+async function scan(tags: readonly Tag[]): Promise<{ good: Value[]; bad: [number, number][]; requests: number }> {
   const before = device.requests.length;
   const readings = await session.read(tags);
   return {
@@ -154,7 +157,7 @@ test('a tag of whole numbers that reads a register of fractions is told once as 
     status: Status.BadTypeMismatch,
     fault: {
       code: 'NO_WHOLE_NUMBER',
-      sentence: expect.stringContaining('The register holds 0.25, and R0 keeps whole numbers.'),
+      sentence: expect.stringContaining('The source holds 0.25, and R0 keeps whole numbers.'),
     },
   });
 });

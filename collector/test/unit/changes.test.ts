@@ -16,6 +16,7 @@ const head = (id: number) => ({ id, name: `S${id}`, kind: 'invented' });
 const whole = (version: number, tags: Version): CollectorConfiguration => ({
   version,
   stamp: `s${version}`,
+  secrets: { 1: `of ${version}` },
   sources: SOURCES.map((id) => ({
     ...head(id),
     tags: [...tags].filter(([, { source }]) => source === id).map(([tag, { name }]) => ({ id: tag, name })),
@@ -26,6 +27,7 @@ const between = (before: Version, after: Version): ConfigurationChanges => ({
   since: 1,
   version: 2,
   stamp: 's2',
+  secrets: { 1: 'of 2' },
   sources: SOURCES.map(head),
   tags: [...after]
     .filter(([id, told]) => JSON.stringify(before.get(id)) !== JSON.stringify(told))

@@ -1,12 +1,11 @@
-import type { ConfiguredTag } from '@wide-ledger/contract';
-import { Gathering, NO_REFUSALS, awayFault, exceptionFault, planRequests } from '../../src/index.ts';
+import { Gathering, NO_REFUSALS, awayByNetwork, exceptionFault, planRequests, type TagOf } from '../../src/index.ts';
 
 const tag = (
   id: number,
   area: 'coil' | 'holding',
   address: number,
   type: 'uint16' | 'float32' = 'uint16',
-): ConfiguredTag => ({
+): TagOf<'modbus-tcp'> => ({
   id,
   name: `T${id}`,
   type: 'real',
@@ -98,7 +97,7 @@ describe('faults', () => {
     expect(exceptionFault(77).sentence).toContain('which the standard does not define');
   });
   test('tell a closed port from a host that is silent', () => {
-    expect(awayFault('h', 1, 'ECONNREFUSED').message).toContain('refused at once');
-    expect(awayFault('h', 1, 'ETIMEDOUT').message).toContain('did not answer in time');
+    expect(awayByNetwork('h', 1, 'ECONNREFUSED').message).toContain('refused at once');
+    expect(awayByNetwork('h', 1, 'ETIMEDOUT').message).toContain('did not answer in time');
   });
 });

@@ -15,6 +15,7 @@ import {
   type Sample,
   type Value,
 } from '../../src/index.ts';
+import { ALONE } from '../alone.ts';
 
 /** Time as the test makes it pass: a wall clock that can be set, a counter that cannot, and timers between them. */
 class Time {
@@ -96,7 +97,7 @@ class Watched {
   private readonly told: Told = { watches: [], outages: [], samples: [] };
 
   constructor(intervals: readonly number[], kind: Kind = deviceOf()) {
-    this.watcher = new SourceWatcher(sourceOf(intervals), 1, kind, this.gathering, null, this.clock);
+    this.watcher = new SourceWatcher(sourceOf(intervals), 1, kind, ALONE, this.gathering, null, this.clock);
   }
 
   tell(): Told {

@@ -1,7 +1,7 @@
 /** The bodies of definitions: what each kind of definition consists of. References are numbers; secrets are never here. */
 import { z } from 'zod';
 import { instant, tagName } from '../common.ts';
-import { modbusTcp, sourceAddress } from '../kinds/index.ts';
+import { modbusTcp, opcUa, sourceAddress } from '../kinds/index.ts';
 import { sourceName } from '../sources.ts';
 import { TAG_TYPES, counterNature, paceSettings, scaling, tagAggregateConfiguration } from '../tags.ts';
 
@@ -24,14 +24,18 @@ export const storeBody = z.strictObject({
   retentionMonths: number.max(1200).nullable().default(null).meta({ title: 'Months kept' }),
 });
 
+const sourceBase = z.strictObject({
+  name: sourceName.meta({ title: 'Name' }),
+  paused: z.boolean().default(false).meta({ title: 'Paused' }),
+});
+
 /** A source of any kind, its connection as its kind wants it. */
 export const sourceBody = z.discriminatedUnion('kind', [
-  z.strictObject({
-    name: sourceName.meta({ title: 'Name' }),
-    paused: z.boolean().default(false).meta({ title: 'Paused' }),
+  sourceBase.extend({
     kind: z.literal(modbusTcp.kind),
     connection: modbusTcp.connection.meta({ title: 'Connection' }),
   }),
+  sourceBase.extend({ kind: z.literal(opcUa.kind), connection: opcUa.connection.meta({ title: 'Connection' }) }),
 ]);
 
 export const tagBody = z

@@ -1,6 +1,7 @@
 /** What the fields of definitions are called, out of the schemas that say what they are. */
 import type { DefinitionKind } from '@wide-ledger/core';
 import { z } from 'zod';
+import { KINDS, type SourceKind } from '../kinds/index.ts';
 import { BODIES } from './bodies.ts';
 
 /** The parts of a JSON schema by which fields are found. */
@@ -13,28 +14,42 @@ export interface FieldSchema {
   readonly minimum?: number;
   readonly maximum?: number;
   readonly default?: unknown;
+  /** The field holds the number of a secret. */
+  readonly secret?: boolean;
+  readonly items?: FieldSchema;
   readonly properties?: Readonly<Record<string, FieldSchema>>;
   readonly anyOf?: readonly FieldSchema[];
   readonly oneOf?: readonly FieldSchema[];
 }
 
-const schemas = new Map<DefinitionKind, FieldSchema>();
+const schemas = new Map<string, FieldSchema>();
 
-/** A kind of definition as a JSON schema: forms are drawn from it. */
-export function schemaOf(kind: DefinitionKind): FieldSchema {
-  let schema = schemas.get(kind);
+function schemaFor(name: string, zod: z.ZodType): FieldSchema {
+  let schema = schemas.get(name);
   if (!schema) {
-    schema = z.toJSONSchema(BODIES[kind], { io: 'input', unrepresentable: 'any' }) as FieldSchema;
-    schemas.set(kind, schema);
+    schema = z.toJSONSchema(zod, { io: 'input', unrepresentable: 'any' }) as FieldSchema;
+    schemas.set(name, schema);
   }
   return schema;
 }
+
+/** A kind of definition as a JSON schema: forms are drawn from it. */
+export const schemaOf = (kind: DefinitionKind): FieldSchema => schemaFor(kind, BODIES[kind]);
+
+/** An address in a source of a kind, or none, as a JSON schema. */
+export const addressSchemaOf = (kind: SourceKind): FieldSchema =>
+  schemaFor(`${kind} address`, KINDS[kind].address.nullable().meta({ title: 'Address' }));
+
+const alternatives = (schema: FieldSchema): FieldSchema[] => [
+  schema,
+  ...[...(schema.anyOf ?? []), ...(schema.oneOf ?? [])].flatMap(alternatives),
+];
 
 /** The field at the end of a path; undefined where no alternative of the schema has it. */
 export function fieldSchema(schema: FieldSchema, path: readonly string[]): FieldSchema | undefined {
   const [name, ...rest] = path;
   if (name === undefined) return schema;
-  for (const one of [schema, ...(schema.anyOf ?? []), ...(schema.oneOf ?? [])]) {
+  for (const one of alternatives(schema)) {
     const field = one.properties?.[name];
     const found = field && fieldSchema(field, rest);
     if (found) return found;

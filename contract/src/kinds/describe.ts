@@ -1,7 +1,7 @@
 /** What is said of a kind of source, once and for all: forms, checks and the collector follow it. */
 import type { z } from 'zod';
 
-export const RUNGS = ['name', 'port', 'answer', 'value'] as const;
+export const RUNGS = ['name', 'port', 'answer', 'channel', 'sign-in', 'browse', 'value', 'clock'] as const;
 export type RungName = (typeof RUNGS)[number];
 
 /** What a source of a kind can do. */
@@ -24,6 +24,10 @@ export interface KindDescription<Kind extends string, Connection extends z.ZodOb
   readonly words: string;
   readonly connection: Connection;
   readonly address: Address;
+  /** Where a connection leads, in a few words. */
+  readonly whither: (connection: z.infer<Connection>) => string;
+  /** An address in a few words. */
+  readonly where: (address: z.infer<Address>) => string;
   /** The steps of its path check, in their order. */
   readonly rungs: readonly RungName[];
   readonly offers: Offers;

@@ -33,6 +33,9 @@ export const modbusTcp = describeKind({
   words: 'Modbus TCP',
   connection: modbusConnection,
   address: modbusAddress,
+  whither: ({ host, port, unit }) => `${host || 'this machine'}:${port}, unit ${unit}`,
+  where: ({ area, address, type, order }) =>
+    area === 'coil' || area === 'discrete' ? `${area} ${address}` : `${area} ${address} · ${type} ${order}`,
   rungs: ['name', 'port', 'answer', 'value'],
   offers: { poll: true, subscribe: false, browse: false, history: false, events: false, write: false },
 });

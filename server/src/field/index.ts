@@ -5,6 +5,7 @@ import type { Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
 import { benchRoutes } from './bench/routes.ts';
 import { Collectors } from './collectors/collectors.ts';
+import { Questions } from './questions/questions.ts';
 import { collectorRoutes } from './collectors/routes.ts';
 import { sourceRoutes } from './sources/routes.ts';
 
@@ -23,12 +24,13 @@ export const openCollectors = (): Collectors => new Collectors();
 export function openField(
   { settings, database }: Ground,
   { guard, logbook }: People,
-  { catalogue, forcing }: Configuration,
+  { catalogue, forcing, secrets }: Configuration,
   collectors: Collectors,
 ): Field {
+  const questions = new Questions();
   const routes = Router().use(
-    sourceRoutes(forcing, collectors, guard),
-    collectorRoutes(database.pool, catalogue, collectors, guard),
+    sourceRoutes(forcing, secrets, collectors, questions, guard),
+    collectorRoutes(database.pool, catalogue, secrets, collectors, questions, guard),
     benchRoutes(settings.WIDE_LEDGER_BENCH_URL, logbook, guard),
   );
   return { collectors, routes };

@@ -1,8 +1,8 @@
 /** The ground wing: what any server needs. */
+import { Seal, keyFile } from '@wide-ledger/vault';
 import type { Logger } from 'pino';
 import { openDatabase, prepareReader, type Database } from './database/connect.ts';
 import { Jobs } from './jobs/jobs.ts';
-import { Seal, keyFile } from './secrets/seal.ts';
 import type { Settings } from './settings/settings.ts';
 
 export { LOCKS, inTransaction, openDatabase, openPool, type Database } from './database/connect.ts';
@@ -14,7 +14,6 @@ export { echoWindow, nowMicros, resolveWindow } from './http/window.ts';
 export type { Jobs } from './jobs/jobs.ts';
 export { JobLost, type Run } from './jobs/work.ts';
 export { jobRoutes } from './jobs/routes.ts';
-export { Seal, keyFile } from './secrets/seal.ts';
 export { readSettings, type Settings } from './settings/settings.ts';
 export { type ThreadPrograms, type ThreadSettings } from './threads/programs.ts';
 

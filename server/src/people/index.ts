@@ -1,6 +1,7 @@
 /** The people wing: who may do what. */
 import { Router } from 'express';
-import { keyFile, type Ground } from '../ground/index.ts';
+import { keyFile } from '@wide-ledger/vault';
+import type { Ground } from '../ground/index.ts';
 import { prepareAdministrator } from './accounts/administrator.ts';
 import { Guard } from './guard/guard.ts';
 import { keyRoutes } from './keys/routes.ts';

@@ -2,7 +2,7 @@
 import { SECOND, monthStart, nextMonth, packEntry, parseInstant } from '@wide-ledger/core';
 import { EVERY_SAMPLE, openTagLedger } from '../../src/archive/reading/tagLedger.ts';
 import { Stores } from '../../src/archive/stores/stores.ts';
-import { Seal } from '../../src/ground/secrets/seal.ts';
+import { Seal } from '@wide-ledger/vault';
 import { pino } from 'pino';
 import { TestSite, frameOf } from './testSite.ts';
 

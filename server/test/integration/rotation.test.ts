@@ -4,7 +4,7 @@ import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { pino } from 'pino';
 import { ROOT } from '../../../launch/ground.mjs';
-import { Seal } from '../../src/ground/secrets/seal.ts';
+import { Seal } from '@wide-ledger/vault';
 import { openDatabase } from '../../src/ground/database/connect.ts';
 import { Journal } from '../../src/archive/journal/journal.ts';
 import { dropDay, oldestDay } from '../../src/archive/journal/rotation.ts';

@@ -7,7 +7,7 @@ import pg from 'pg';
 import { pino } from 'pino';
 import { freePort, ROOT } from '../../../launch/ground.mjs';
 import { openSite, readSettings, type Site } from '../../src/index.ts';
-import { Seal, keyFile } from '../../src/ground/secrets/seal.ts';
+import { Seal, keyFile } from '@wide-ledger/vault';
 import { createDatabase, type TestDatabase } from './testDatabase.ts';
 
 export const PASSWORD = 'only-for-tests';

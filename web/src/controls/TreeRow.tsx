@@ -37,7 +37,7 @@ export function TreeRow({ level, open, onOpen, selected, onSelect, marked = fals
       }}
       className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${edge} ${selected || marked ? 'bg-raised' : 'hover:bg-raised'}`}
     >
-      <span className="flex min-w-0 flex-1 items-center gap-1" style={{ paddingLeft: (level - 1) * 18 }}>
+      <span className="flex min-w-0 flex-1 items-center gap-2" style={{ paddingLeft: (level - 1) * 18 }}>
         <span
           aria-hidden
           className="flex h-6 w-6 shrink-0 items-center justify-center text-ink-2"

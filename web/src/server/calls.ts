@@ -55,6 +55,23 @@ async function sendBody<Answer>(method: string, path: string, body: unknown): Pr
 }
 
 export const post = <Answer>(path: string, body?: unknown): Promise<Answer> => sendBody('POST', path, body);
+/** Sends a body and hands on the answer line by line as it comes, each a value in JSON. */
+export async function postLines<Line>(path: string, body: unknown, onLine: (line: Line) => void): Promise<void> {
+  const answer = await send('POST', address(path), {
+    headers: { 'content-type': 'application/json', accept: 'application/x-ndjson' },
+    body: JSON.stringify(body),
+  });
+  const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = '';
+  for (;;) {
+    const { done, value } = await reader.read();
+    const lines = (rest + (value ?? '')).split('\n');
+    rest = lines.pop()!;
+    for (const line of lines) onLine(JSON.parse(line) as Line);
+    if (done) return;
+  }
+}
+
 export const remove = (path: string): Promise<null> => sendBody('DELETE', path, undefined);
 export const put = <Answer>(path: string, body: unknown): Promise<Answer> => sendBody('PUT', path, body);
 

@@ -6,6 +6,8 @@ import { LifeWord } from '../configuration/Life.tsx';
 import type { Standing } from '../configuration/drafting.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { PathCheck } from './PathCheck.tsx';
+import { TakeButton } from './TakeButton.tsx';
+import { useTrust } from './useTrust.ts';
 
 interface Props {
   readonly standing: Standing;
@@ -15,12 +17,16 @@ interface Props {
 
 export function DraftSourceLeaf({ standing: { id, body, life }, onCreated, onClose }: Props) {
   const { name, kind, connection } = body ?? {};
+  const trust = useTrust(id, connection);
   const given = newSource.safeParse({ name, kind, connection }).data;
   return (
     <Leaf title={nameIn(body)} below={<LifeWord life={life} />} onClose={onClose}>
       <EditPanel kind="source" ids={[id]} onCreated={onCreated} />
       {given ? (
-        <PathCheck source={given} />
+        <>
+          <PathCheck source={given} onTrust={trust} />
+          <TakeButton id={id} kind={given.kind} />
+        </>
       ) : (
         <p className="mt-3 text-ink-2">The path can be walked once the connection is complete.</p>
       )}

@@ -1,20 +1,46 @@
 /** The path check: rung by rung to the source, stopping where it breaks, with what to do about it. */
-import type { NewSource, PathCheck as Check, RungName } from '@wide-ledger/contract';
+import { KINDS, type NewSource, type PathCheck as Check, type Rung, type RungName } from '@wide-ledger/contract';
 import { useMutation } from '@tanstack/react-query';
 import { Button } from '../controls/Button.tsx';
 import { Failure } from '../controls/States.tsx';
-import { post } from '../server/calls.ts';
+import { postLines } from '../server/calls.ts';
+import { useState } from 'react';
 
-const NAMES: Record<RungName, string> = { name: 'Name', port: 'Port', answer: 'Protocol answer', value: 'First value' };
+const NAMES: Record<RungName, string> = {
+  name: 'Name',
+  port: 'Port',
+  answer: 'Protocol answer',
+  channel: 'Secure channel',
+  'sign-in': 'Sign-in',
+  browse: 'Browsing',
+  value: 'First value',
+  clock: 'Clock',
+};
+/** With the code of the rung that met a certificate which is not trusted: its fingerprint. */
+const NOT_TRUSTED = /^NOT_TRUSTED ([0-9A-F]{40})$/;
 const MARKS = { passed: '✓', failed: '✕', 'not reached': '·' } as const;
 const COLOURS = { passed: 'text-verdigris', failed: 'text-madder', 'not reached': 'text-ink-2' } as const;
 
 interface Props {
   readonly source: NewSource;
+  /** Trusts a server's certificate by its fingerprint, in the draft. */
+  readonly onTrust?: (fingerprint: string) => void;
 }
 
-export function PathCheck({ source: { name, kind, connection } }: Props) {
-  const check = useMutation({ mutationFn: () => post<Check>('/sources/check', { name, kind, connection }) });
+type Line = { readonly rung: Rung } | { readonly check: Check };
+
+export function PathCheck({ source: { name, kind, connection }, onTrust }: Props) {
+  const [rungs, setRungs] = useState<readonly Rung[]>([]);
+  const check = useMutation({
+    mutationFn: () => {
+      setRungs([]);
+      return postLines<Line>('/sources/check', { name, kind, connection }, (line) => {
+        if ('rung' in line) setRungs((before) => [...before, line.rung]);
+        else setRungs(line.check.rungs);
+      });
+    },
+  });
+  const words = KINDS[kind].rungs.map((rung) => NAMES[rung].toLowerCase()).join(', ');
   return (
     <section aria-label="Path check" className="mt-4">
       <div className="mb-1.5 flex items-center gap-3">
@@ -24,9 +50,9 @@ export function PathCheck({ source: { name, kind, connection } }: Props) {
         </Button>
       </div>
       {check.error && <Failure error={check.error} />}
-      {check.data && (
+      {rungs.length > 0 && (
         <ol aria-live="polite" data-testid="rungs">
-          {check.data.rungs.map(({ rung, outcome, sentence, code, milliseconds }) => (
+          {rungs.map(({ rung, outcome, sentence, code, milliseconds }) => (
             <li key={rung} className="flex gap-2 border-t border-rule py-1.5">
               <span className={`w-4 text-center font-semibold ${COLOURS[outcome]}`} aria-label={outcome}>
                 {MARKS[outcome]}
@@ -38,15 +64,20 @@ export function PathCheck({ source: { name, kind, connection } }: Props) {
                 </p>
                 <p className="text-ink-2">
                   {outcome === 'not reached' ? 'not reached' : sentence}{' '}
-                  {code && <span className="figure">{code}</span>}
+                  {code && <span className="figure break-all">{code.split(' ')[0]}</span>}
                 </p>
+                {onTrust && NOT_TRUSTED.test(code ?? '') && (
+                  <Button className="mt-1" onClick={() => onTrust(NOT_TRUSTED.exec(code!)![1]!)}>
+                    Trust this certificate
+                  </Button>
+                )}
               </div>
             </li>
           ))}
         </ol>
       )}
-      {!check.data && !check.error && (
-        <p className="text-ink-2">The collector walks from where it stands: name, port, protocol, first value.</p>
+      {rungs.length === 0 && !check.error && (
+        <p className="text-ink-2">The collector walks from where it stands: {words}.</p>
       )}
     </section>
   );

@@ -1,4 +1,4 @@
-import { KINDS, type Source } from '@wide-ledger/contract';
+import { KINDS, whither, type Source, type SourceState } from '@wide-ledger/contract';
 import { useState } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LookOrChange } from '../configuration/LookOrChange.tsx';
@@ -8,11 +8,14 @@ import { Facts } from '../controls/Page.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { PathCheck } from './PathCheck.tsx';
+import { TakeButton } from './TakeButton.tsx';
+import { useTrust } from './useTrust.ts';
 
 /** Everything about a source: state, how punctual its reads are, and the way to it. */
 export function SourceLeaf({ source, onClose }: { readonly source: Source; readonly onClose: () => void }) {
   const { connection, state, reportedAt } = source;
   const drafted = useDrafted('source').get(source.id);
+  const trust = useTrust(source.id, drafted?.body?.connection ?? connection);
   const [changing, setChanging] = useState(drafted !== undefined);
   const life = lifeOf({
     drafted: drafted?.life,
@@ -48,18 +51,35 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
               : 'no collector has reported it',
           ],
           ['Reported', <span className={age > 5000 ? 'text-ochre' : ''}>{reportedAt ? showAge(age) : 'never'}</span>],
-          [
-            'Address',
-            <span className="figure">{`${connection.host || 'this machine'}:${connection.port}, unit ${connection.unit}`}</span>,
-          ],
+          ['Address', <span className="figure break-all">{whither(source)}</span>],
           ['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>],
           ['Runs', source.runs === null ? 'unknown' : `version ${source.runs}`],
           ['Tags', source.tags],
           ['Read', <span className="figure">{`${showNumber(state?.valuesPerSecond ?? 0, 1)} values/s`}</span>],
           ['Kept', <span className="figure">{`${showNumber(state?.keptPerSecond ?? 0, 1)} values/s`}</span>],
-          ['Clock', 'Modbus carries no time; the collector stamps'],
+          ['Clock', clockWords(state?.clockSkewMilliseconds ?? null)],
+          ...(state?.facts ?? []).map(
+            ([name, value]) => [name, <span className="figure break-words">{value}</span>] as const,
+          ),
         ]}
       />
+      {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
+      <PathCheck source={source} onTrust={trust} />
+      <TakeButton id={source.id} kind={source.kind} />
+    </Leaf>
+  );
+}
+
+/** How the source's clock stands beside the collector's. */
+function clockWords(skew: number | null): string {
+  if (skew === null) return 'tells no time; the collector stamps';
+  return `${showNumber(Math.abs(skew))} ms ${skew < 0 ? 'behind' : 'ahead of'} the collector's`;
+}
+
+/** How late reads start, by their intervals: of sources that are asked. */
+function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
+  return (
+    <>
       <h3 className="mt-4 mb-1 font-semibold">Punctuality of reads</h3>
       <table className="w-full text-right">
         <thead className="text-ink-2">
@@ -75,17 +95,16 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           </tr>
         </thead>
         <tbody className="figure">
-          {Object.entries(state?.timing ?? {}).map(([interval, timing]) => (
+          {Object.entries(timing).map(([interval, { jitterMedian, jitter99, missed }]) => (
             <tr key={interval} className="border-b border-rule">
               <td className="py-1 text-left">{interval}</td>
-              <td>{timing.jitterMedian.toFixed(1)} ms</td>
-              <td>{timing.jitter99.toFixed(1)} ms</td>
-              <td className={timing.missed > 0 ? 'text-ochre' : ''}>{timing.missed}</td>
+              <td>{jitterMedian.toFixed(1)} ms</td>
+              <td>{jitter99.toFixed(1)} ms</td>
+              <td className={missed > 0 ? 'text-ochre' : ''}>{missed}</td>
             </tr>
           ))}
         </tbody>
       </table>
-      <PathCheck source={source} />
-    </Leaf>
+    </>
   );
 }

@@ -1,4 +1,5 @@
 /** Sources: where values come from, and how they are doing. */
+import { whither } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { LifeWord } from '../configuration/Life.tsx';
 import { ManyLeaf } from '../configuration/ManyLeaf.tsx';
@@ -48,8 +49,8 @@ export function Sources() {
       >
         {error && <Failure error={error} />}
         <div className="flex h-8 items-center gap-3 border-b border-ink/70 text-ink-2">
-          <span className="w-56 pl-8">Source</span>
-          <span className="w-40">Address</span>
+          <span className="w-[237px] pl-8">Source</span>
+          <span className="w-56 max-[1100px]:w-36">Address</span>
           <span className="w-24">State</span>
           <span className="w-24 text-right">Values /s</span>
           <span className="min-w-0 flex-1">Coverage of the window</span>
@@ -65,8 +66,8 @@ export function Sources() {
               marking={markingOf(source.id, source.name)}
             >
               <span className="w-52 truncate pl-1">{source.name}</span>
-              <span className="figure w-40">
-                {source.connection.host || 'this machine'}:{source.connection.port}
+              <span className="figure w-56 truncate max-[1100px]:w-36" title={whither(source)}>
+                {whither(source)}
               </span>
               <span
                 className={`w-24 ${source.state?.state === 'watching' ? 'text-ink-2' : 'font-semibold text-madder'}`}

@@ -1,4 +1,4 @@
-import type { Tag } from '@wide-ledger/contract';
+import { where, type Tag } from '@wide-ledger/contract';
 import { useEffect, useState } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LookOrChange } from '../configuration/LookOrChange.tsx';
@@ -104,14 +104,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
         <Facts
           rows={[
             ['Source', tag.collection?.source ?? 'none: values are sent to it'],
-            ...(address
-              ? ([
-                  [
-                    'Address',
-                    <span className="figure">{`${address.area} ${address.address}${address.area === 'holding' || address.area === 'input' ? `, ${address.type} ${address.order}` : ''}`}</span>,
-                  ],
-                ] as const)
-              : []),
+            ...(address ? ([['Address', <span className="figure break-all">{where(address)}</span>]] as const) : []),
             [
               'Read',
               tag.collection

@@ -2,6 +2,8 @@
 import { groupIntoSpans, registersOf, type AddressSpan } from '@wide-ledger/core';
 import type { ConfiguredTag, ModbusAddress } from '@wide-ledger/contract';
 
+type Tag = ConfiguredTag<ModbusAddress>;
+
 export type Area = ModbusAddress['area'];
 
 /** Outcome of a request that the device answered: bytes or bits, or its exception. */
@@ -15,7 +17,7 @@ export interface Line {
   close(): void;
 }
 
-export interface ReadRequest extends AddressSpan<ConfiguredTag> {
+export interface ReadRequest extends AddressSpan<Tag> {
   readonly area: Area;
 }
 
@@ -39,16 +41,16 @@ export interface Refusals {
 /** Nothing refused yet. */
 export const NO_REFUSALS: Refusals = { refused: new Set(), strict: new Set() };
 
-const placeOf = ({ reading: { address } }: ConfiguredTag): { address: number; length: number } => ({
+const placeOf = ({ reading: { address } }: Tag): { address: number; length: number } => ({
   address: address.address,
   length: isBitArea(address.area) ? 1 : registersOf(address.type),
 });
 
 /** As few requests as the limits, and what was learnt of the device, allow. */
-export function planRequests(tags: readonly ConfiguredTag[], { refused, strict }: Refusals): ReadRequest[] {
+export function planRequests(tags: readonly Tag[], { refused, strict }: Refusals): ReadRequest[] {
   return AREAS.flatMap((area) => {
     const here = tags.filter((tag) => tag.reading.address.area === area);
-    const spans = (wanted: readonly ConfiguredTag[], spare: number): AddressSpan<ConfiguredTag>[] =>
+    const spans = (wanted: readonly Tag[], spare: number): AddressSpan<Tag>[] =>
       groupIntoSpans(wanted, placeOf, MOST[area], spare);
     const together = spans(
       here.filter(({ id }) => !refused.has(id) && !strict.has(id)),

@@ -1,9 +1,9 @@
 /** A connection to a Modbus TCP device, on the jsmodbus client. */
-import type { ConfiguredTag, NewSource } from '@wide-ledger/contract';
 import jsmodbus from 'jsmodbus';
 import { Socket } from 'node:net';
-import type { PolledSession, Sample } from '../kind.ts';
-import { awayFault, deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
+import { awayByNetwork } from '../away.ts';
+import type { PolledSession, Sample, SourceOf, TagOf } from '../kind.ts';
+import { deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
 import { planRequests, readsAlong, type Answer, type Area, type Line, type ReadRequest } from './requests.ts';
 import { sampleOf } from './values.ts';
 
@@ -13,16 +13,16 @@ type Client = InstanceType<typeof jsmodbus.client.TCP>;
 const BUSY_PAUSES = [20, 60, 150];
 
 /** One connection, requests one after the other, each with its time limit. */
-export class ModbusSession implements PolledSession, Line {
+export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   readonly acquires = 'poll';
   private socket: Socket | null = null;
   private client: Client | null = null;
   /** What the device refuses: one wrong address costs one tag. */
   private readonly refusals = { refused: new Set<number>(), strict: new Set<number>() };
-  private planned: { tags: readonly ConfiguredTag[]; learnt: number; requests: ReadRequest[] } | null = null;
+  private planned: { tags: readonly TagOf<'modbus-tcp'>[]; learnt: number; requests: ReadRequest[] } | null = null;
   private readonly host: string;
 
-  constructor(private readonly source: NewSource) {
+  constructor(private readonly source: SourceOf<'modbus-tcp'>) {
     this.host = source.connection.host || '127.0.0.1';
   }
 
@@ -41,7 +41,7 @@ export class ModbusSession implements PolledSession, Line {
           return;
         }
         socket.destroy();
-        fail(awayFault(this.host, port, code));
+        fail(awayByNetwork(this.host, port, code));
       };
       socket.once('connect', () => settle(null));
       socket.once('error', (error: NodeJS.ErrnoException) => settle(error.code ?? 'ECONNRESET'));
@@ -57,7 +57,7 @@ export class ModbusSession implements PolledSession, Line {
   async request(area: Area, start: number, length: number): Promise<Answer> {
     const { client } = this;
     const { port } = this.source.connection;
-    if (!client || !this.socket || this.socket.destroyed) throw awayFault(this.host, port, 'CLOSED');
+    if (!client || !this.socket || this.socket.destroyed) throw awayByNetwork(this.host, port, 'CLOSED');
     try {
       if (area === 'coil') return { data: bitsOf((await client.readCoils(start, length)).response.body.valuesAsArray) };
       if (area === 'discrete')
@@ -70,12 +70,12 @@ export class ModbusSession implements PolledSession, Line {
     } catch (error) {
       const { err, response } = error as { err?: string; response?: { body?: { code?: number } } };
       if (err === 'ModbusException') return { exception: response?.body?.code ?? 0 };
-      if (err === 'Timeout') throw awayFault(this.host, port, 'NO_ANSWER');
-      throw awayFault(this.host, port, 'CLOSED');
+      if (err === 'Timeout') throw awayByNetwork(this.host, port, 'NO_ANSWER');
+      throw awayByNetwork(this.host, port, 'CLOSED');
     }
   }
 
-  async read(tags: readonly ConfiguredTag[]): Promise<Sample[]> {
+  async read(tags: readonly TagOf<'modbus-tcp'>[]): Promise<Sample[]> {
     const learnt = this.refusals.refused.size + this.refusals.strict.size;
     if (this.planned?.tags !== tags || this.planned.learnt !== learnt) {
       this.planned = { tags, learnt, requests: planRequests(tags, this.refusals) };

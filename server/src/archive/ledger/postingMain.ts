@@ -1,7 +1,7 @@
 /** The posting thread: decoding, merging and encoding happen here, so that the server's own thread stays quick. */
 import { parentPort, workerData } from 'node:worker_threads';
 import { pino } from 'pino';
-import { Seal } from '../../ground/index.ts';
+import { Seal } from '@wide-ledger/vault';
 import { openPool } from '../../ground/index.ts';
 import { Stores } from '../stores/stores.ts';
 import type { ThreadSettings } from '../../ground/index.ts';

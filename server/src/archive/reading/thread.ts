@@ -4,7 +4,7 @@
  */
 import { workerData, type MessagePort } from 'node:worker_threads';
 import { pino } from 'pino';
-import { Seal } from '../../ground/index.ts';
+import { Seal } from '@wide-ledger/vault';
 import { openPool } from '../../ground/index.ts';
 import { Stores } from '../stores/stores.ts';
 import type { ThreadSettings } from '../../ground/index.ts';

@@ -2,7 +2,8 @@
 import pg from 'pg';
 import type { Logger } from 'pino';
 import { EMBEDDED } from '../../configuration/index.ts';
-import { openDatabase, type Seal } from '../../ground/index.ts';
+import type { Seal } from '@wide-ledger/vault';
+import { openDatabase } from '../../ground/index.ts';
 
 interface Identity {
   readonly identity: string;

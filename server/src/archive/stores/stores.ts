@@ -2,7 +2,8 @@
 import pg from 'pg';
 import type { Logger } from 'pino';
 import { EMBEDDED, type DeclaredStore } from '../../configuration/index.ts';
-import { openPool, type Seal } from '../../ground/index.ts';
+import type { Seal } from '@wide-ledger/vault';
+import { openPool } from '../../ground/index.ts';
 
 /**
  * Pools to the stores, opened when first needed. Each thread that reads or writes has its own.

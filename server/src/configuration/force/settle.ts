@@ -12,6 +12,7 @@ import {
   type Finding,
 } from '@wide-ledger/core';
 import { bodiesInForce, inOrderOfKinds, keyOf, type Asked } from '../definitions/definitions.ts';
+import { kindFindings } from './kinds.ts';
 import { standingFor } from './standing.ts';
 
 /** A change as somebody wrote it: what was in force then, and what is to be; null for nothing. */
@@ -58,7 +59,8 @@ export async function settle(
     const after = shaped.success ? (shaped.data as unknown as Body) : merged.body;
     if (!before || !samePlain(before, after)) changes.push({ kind, id, before, after });
   }
-  findings.push(...check(changes, await standingFor(asked, changes)));
+  const around = await standingFor(asked, changes);
+  findings.push(...check(changes, around), ...kindFindings(changes, around));
   return { changes, findings, conflicts };
 }
 

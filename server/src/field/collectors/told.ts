@@ -1,7 +1,12 @@
 /** What is in force, as it is told to collectors: all of it, or what changed. */
-import type { CollectorConfiguration, ConfigurationChanges, ConfiguredTag } from '@wide-ledger/contract';
+import type {
+  CollectorConfiguration,
+  ConfigurationChanges,
+  ConfiguredSource,
+  ConfiguredTag,
+} from '@wide-ledger/contract';
 import type { Pool } from 'pg';
-import type { Catalogue, SourceRow, TagRow } from '../../configuration/index.ts';
+import type { Catalogue, OpenSecrets, SourceRow, TagRow } from '../../configuration/index.ts';
 
 /** When a version was put in force, as a mark that no other version of its number bears; empty where there is none. */
 export async function stampOf(home: Pool, version: number): Promise<string> {
@@ -35,10 +40,17 @@ function toldOf({
   return { source: sourceId, tag: { id, name, type, low, high, reading } };
 }
 
-const readSources = (catalogue: Catalogue): SourceRow[] => catalogue.sources.filter(({ paused }) => !paused);
+/** The sources that collectors read. */
+export const readSources = (catalogue: Catalogue): SourceRow[] => catalogue.sources.filter(({ paused }) => !paused);
+
+/** What is told of a version beside its definitions. */
+export interface Told {
+  readonly stamp: string;
+  readonly secrets: OpenSecrets;
+}
 
 /** All that collectors do. */
-export function configurationOf(catalogue: Catalogue, stamp: string): CollectorConfiguration {
+export function configurationOf(catalogue: Catalogue, beside: Told): CollectorConfiguration {
   const bySource = new Map<number, ConfiguredTag[]>();
   for (const row of catalogue.tags) {
     const told = toldOf(row);
@@ -49,18 +61,21 @@ export function configurationOf(catalogue: Catalogue, stamp: string): CollectorC
   }
   return {
     version: catalogue.collectorVersion,
-    stamp,
-    sources: readSources(catalogue).map((source) => ({ ...headOf(source), tags: bySource.get(source.id) ?? [] })),
+    ...beside,
+    sources: readSources(catalogue).map((source) => {
+      const told = { ...headOf(source), tags: bySource.get(source.id) ?? [] };
+      return told as ConfiguredSource;
+    }),
   };
 }
 
 /** What changed for collectors since a version that they run. */
-export function changesSince(catalogue: Catalogue, stamp: string, since: number): ConfigurationChanges {
+export function changesSince(catalogue: Catalogue, beside: Told, since: number): ConfigurationChanges {
   const changed = catalogue.tagsToldSince(since).map((row) => ({ id: row.id, told: toldOf(row) }));
   return {
     since,
     version: catalogue.collectorVersion,
-    stamp,
+    ...beside,
     sources: readSources(catalogue).map(headOf),
     tags: changed.flatMap(({ told }) => (told ? [{ ...told.tag, source: told.source }] : [])),
     gone: changed.filter(({ told }) => !told).map(({ id }) => id),

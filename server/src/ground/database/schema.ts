@@ -1,7 +1,7 @@
 /** The tables of configuration and access as Drizzle sees them. The hot paths (journal, ledger) speak SQL themselves. */
 import type {
   CounterNature,
-  ModbusConnection,
+  SourceConnection,
   PaceSettings,
   Reading,
   Scope,
@@ -53,7 +53,7 @@ export const source = pgTable('source', {
   id: integer().primaryKey().generatedAlwaysAsIdentity(),
   name: text().notNull(),
   kind: text().$type<SourceKind>().notNull(),
-  connection: jsonb().$type<ModbusConnection>().notNull(),
+  connection: jsonb().$type<SourceConnection>().notNull(),
   paused: boolean().notNull(),
   retiredAt: moment('retired_at'),
 });

@@ -369,6 +369,33 @@ export const CALLS: readonly Call[] = [
     answer: z.union([contract.configurationChanges, contract.collectorConfiguration]),
   },
   {
+    method: 'get',
+    path: '/collector/questions',
+    says: 'What somebody is waiting to hear from a collector; answered as soon as there is something',
+    answer: contract.questionsAnswer,
+  },
+  {
+    method: 'post',
+    path: '/collector/answers',
+    says: 'What a collector says to a question',
+    body: contract.collectorSays,
+    answer: ok,
+  },
+  {
+    method: 'post',
+    path: '/secrets',
+    says: 'Take a secret in, to be referred to by its number; it is never shown again',
+    body: contract.newSecret,
+    answer: contract.keptSecret,
+  },
+  {
+    method: 'post',
+    path: '/sources/browse',
+    says: 'What lies below a node of a source, as its collector sees it',
+    body: contract.browseQuery,
+    answer: contract.browseAnswer,
+  },
+  {
     method: 'post',
     path: '/collector/report',
     says: 'What a collector says of itself',

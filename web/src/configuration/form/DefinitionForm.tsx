@@ -1,5 +1,5 @@
 /** The fields of one definition or of many, drawn from the schema of their kind. Every change goes into the draft. */
-import { schemaOf, type FieldSchema } from '@wide-ledger/contract';
+import { addressSchemaOf, schemaOf, type FieldSchema, type SourceKind } from '@wide-ledger/contract';
 import { plainWords, type DefinitionKind, type FieldPath, type Plain } from '@wide-ledger/core';
 import { Failure } from '../../controls/States.tsx';
 import { useDefinitions, useEdit, type Standing } from '../drafting.ts';
@@ -30,10 +30,10 @@ const LEAVES_OUT = new Set(['kind']);
 
 export function DefinitionForm({ standings, without = [] }: Props) {
   const edit = useEdit();
+  const { data: sources = [] } = useDefinitions('source');
   const [first] = standings;
   if (!first) return null;
-  const schema = schemaOf(first.kind);
-  const properties = topProperties(schema);
+  const properties = { ...topProperties(schemaOf(first.kind), first.body?.kind), ...addressOf(first, sources) };
   const names = Object.keys(properties).filter((name) => !LEAVES_OUT.has(name) && !without.includes(name));
   return (
     <div data-testid="definition-form">
@@ -54,9 +54,20 @@ export function DefinitionForm({ standings, without = [] }: Props) {
   );
 }
 
-/** A schema's own properties, or those of its one alternative. */
-function topProperties(schema: FieldSchema): Readonly<Record<string, FieldSchema>> {
-  return schema.properties ?? (schema.oneOf ?? schema.anyOf)?.[0]?.properties ?? {};
+type Properties = Readonly<Record<string, FieldSchema>>;
+
+/** A schema's own properties, or those of its alternative of a kind. */
+function topProperties(schema: FieldSchema, kind: Plain | undefined): Properties {
+  const options = schema.oneOf ?? schema.anyOf ?? [];
+  const option = options.find(({ properties }) => properties?.kind?.const === kind) ?? options[0];
+  return schema.properties ?? option?.properties ?? {};
+}
+
+/** A tag's address as the kind of its source has them; nothing for what has no source. */
+function addressOf({ kind, body }: Standing, sources: readonly Standing[]): Properties {
+  const source = kind === 'tag' ? sources.find(({ id }) => id === body?.source) : undefined;
+  const of = (source?.body ?? source?.inForce)?.kind;
+  return typeof of === 'string' ? { address: addressSchemaOf(of as SourceKind) } : {};
 }
 
 interface FieldProps {

@@ -2,37 +2,32 @@
 import type { FieldSchema } from '@wide-ledger/contract';
 import { isObject, type Body, type Plain } from '@wide-ledger/core';
 import { useState } from 'react';
+import type { FieldProps } from './fieldProps.ts';
+import { ListInput } from './ListInput.tsx';
+import { SecretInput } from './SecretInput.tsx';
 import { acceptsNull, isOfType, shapesOf } from './shapes.ts';
 import { typedNumber } from './values.ts';
-
-interface Props {
-  readonly id: string;
-  readonly schema: FieldSchema;
-  readonly value: Plain | undefined;
-  readonly differs: boolean;
-  /** What an emptied field is: null for none, undefined where something else then counts. */
-  readonly none: null | undefined;
-  readonly onSet: (to: Plain | undefined) => void;
-}
 
 const LOOK = 'h-7 w-full rounded-paper border border-edge bg-paper px-1.5';
 
 /** The value that tells one shape of a union from the others. */
 const kindOf = (shape: FieldSchema): string => String(shape.properties?.kind?.const ?? '');
 
-export function FieldInput(props: Props) {
+export function FieldInput(props: FieldProps) {
   const { schema } = props;
   const shapes = shapesOf(schema);
   const [shape] = shapes;
   if (shapes.length > 1 && shapes.every(({ properties }) => properties?.kind)) return <ShapeInput {...props} />;
+  if (schema.secret ?? shape.secret) return <SecretInput {...props} />;
   if (shape.enum) return <ChoiceInput {...props} choices={shape.enum.map(String)} />;
   if (isOfType(shape, 'boolean')) return <YesNoInput {...props} />;
   if (isOfType(shape, 'number', 'integer')) return <TypedInput {...props} numeric />;
+  if (isOfType(shape, 'array')) return <ListInput {...props} />;
   if (isOfType(shape, 'object')) return <ObjectInput {...props} shape={shape} />;
   return <TypedInput {...props} numeric={false} />;
 }
 
-function ChoiceInput({ id, value, differs, onSet, choices }: Props & { readonly choices: readonly string[] }) {
+function ChoiceInput({ id, value, differs, onSet, choices }: FieldProps & { readonly choices: readonly string[] }) {
   return (
     <select
       id={id}
@@ -48,7 +43,7 @@ function ChoiceInput({ id, value, differs, onSet, choices }: Props & { readonly 
   );
 }
 
-function YesNoInput({ id, value, differs, onSet }: Props) {
+function YesNoInput({ id, value, differs, onSet }: FieldProps) {
   return (
     <select
       id={id}
@@ -65,7 +60,7 @@ function YesNoInput({ id, value, differs, onSet }: Props) {
 }
 
 /** Written into the draft when the field is left, or by Enter; Escape takes it back. */
-function TypedInput({ id, schema, value, differs, none, onSet, numeric }: Props & { readonly numeric: boolean }) {
+function TypedInput({ id, schema, value, differs, none, onSet, numeric }: FieldProps & { readonly numeric: boolean }) {
   const shown = typeof value === 'string' || typeof value === 'number' ? String(value) : '';
   const [typed, setTyped] = useState<string | null>(null);
   const wrong = numeric && typed !== null && typedNumber(typed) === null;
@@ -101,7 +96,7 @@ function TypedInput({ id, schema, value, differs, none, onSet, numeric }: Props 
 }
 
 /** One of several shapes, told apart by their kind, with the fields of the chosen one. */
-function ShapeInput({ id, schema, value, differs, onSet }: Props) {
+function ShapeInput({ id, schema, value, differs, onSet }: FieldProps) {
   const shapes = shapesOf(schema);
   const body: Body = isObject(value) ? value : {};
   const chosen = shapes.find((shape) => kindOf(shape) === body.kind);
@@ -148,7 +143,7 @@ function ShapeInput({ id, schema, value, differs, onSet }: Props) {
 }
 
 /** An object that is not there yet, and names of states by their numbers, a line each. */
-function ObjectInput({ id, shape, value, differs, onSet }: Props & { readonly shape: FieldSchema }) {
+function ObjectInput({ id, shape, value, differs, onSet }: FieldProps & { readonly shape: FieldSchema }) {
   const lines = isObject(value)
     ? Object.entries(value).map(([number, name]) => `${number} ${String(name as string)}`)
     : [];

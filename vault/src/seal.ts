@@ -1,4 +1,4 @@
-/** Secrets at rest: sealed with AES-256-GCM under a key that lies in the data folder, not in the database. */
+/** Secrets at rest: sealed with AES-256-GCM under a key that lies in the program's data folder, not beside what is sealed. */
 import { createCipheriv, createDecipheriv, randomBytes } from 'node:crypto';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';

@@ -1,0 +1,36 @@
+/** How values come of a session: what asking and being told have in common. */
+import type { ConfiguredTag, SourceState } from '@wide-ledger/contract';
+import type { Sample } from '../kinds/kind.ts';
+import type { Hole } from './beats.ts';
+
+/** What was read, or told, at a moment. Microseconds. */
+export interface Read {
+  readonly samples: readonly Sample[];
+  /** When samples without a time of their own were taken. */
+  readonly stamp: number;
+  /** Until when it vouches for what it read. */
+  readonly until: number;
+  /** Time before it in which nothing was read, with whose tags: null for all of the source's. */
+  readonly missed: (Hole & { readonly tags: readonly number[] | null; readonly outrun: boolean }) | null;
+}
+
+export interface AcquisitionEvents {
+  read(read: Read): void;
+  /** @param at microseconds: from when on nothing is known. */
+  failed(error: unknown, at: number): void;
+  /** The source dropped values of a tag between two moments. Microseconds. */
+  dropped(tag: number, from: number, to: number): void;
+}
+
+/** Gets the values of the tags of one source, while a session stands. */
+export interface Acquisition<Session> {
+  /** Takes the tags. Those that stay see no gap. */
+  arrange(tags: readonly ConfiguredTag[]): void;
+  /** Sees whether the source answers. @throws SourceAway */
+  prove(session: Session): Promise<void>;
+  start(session: Session): void;
+  stop(): void;
+  /** The clock was set: what comes next begins anew. */
+  beginAnew(): void;
+  readonly timing: SourceState['timing'];
+}

@@ -1,0 +1,72 @@
+/** Answering what people ask through the server: it is asked for questions in one long call after the other. */
+import type { AskedQuestion, CollectorSays, Question } from '@wide-ledger/contract';
+import type { Logger } from 'pino';
+import type { ServerCalls } from '../delivery/serverCalls.ts';
+import { kindOf } from '../kinds/index.ts';
+import { SourceAway, type Surroundings } from '../kinds/kind.ts';
+
+/** After a call that failed: the server is away, or restarting. Milliseconds. */
+const PAUSE = 1000;
+
+/** What a collector says, before it is said to which question. */
+type Says = CollectorSays extends infer Said ? (Said extends unknown ? Omit<Said, 'request'> : never) : never;
+
+export class Answering {
+  private readonly ended = new AbortController();
+
+  constructor(
+    private readonly calls: ServerCalls,
+    private readonly around: Surroundings,
+    private readonly log: Logger,
+  ) {}
+
+  start(): void {
+    void this.listen();
+  }
+
+  stop(): void {
+    this.ended.abort();
+  }
+
+  private async listen(): Promise<void> {
+    const { signal } = this.ended;
+    while (!signal.aborted) {
+      try {
+        // Each is answered by itself: one that takes long keeps no other waiting.
+        for (const asked of await this.calls.questions(signal)) void this.answer(asked);
+      } catch {
+        await new Promise((done) => setTimeout(done, PAUSE).unref());
+      }
+    }
+  }
+
+  private async answer({ request, question }: AskedQuestion): Promise<void> {
+    const say = (said: Says): Promise<void> => this.calls.say({ request, ...said });
+    try {
+      await say(await this.find(question, (rung) => void say({ says: 'rung', rung }).catch(() => undefined)));
+    } catch (error) {
+      const code = error instanceof SourceAway ? error.code : 'UNEXPECTED';
+      const failed = { says: 'failed' as const, sentence: (error as Error).message.slice(0, 2000), code };
+      await say(failed).catch((lost: unknown) =>
+        this.log.debug({ error: (lost as Error).message }, 'an answer could not be said'),
+      );
+    }
+  }
+
+  private async find(
+    question: Question,
+    told: Parameters<NonNullable<ReturnType<typeof kindOf>>['check']>[2],
+  ): Promise<Says> {
+    const { source, secrets } = question;
+    const kind = kindOf(source);
+    if (!kind) throw new Error(`This collector does not know sources of the kind "${source.kind}".`);
+    // Secrets of a draft are not in force yet: they come with the question.
+    const around = {
+      ...this.around,
+      secret: (id: number | null) => (id === null ? null : (secrets[id] ?? this.around.secret(id))),
+    };
+    if (question.ask === 'check') return { says: 'check', check: await kind.check(source, around, told) };
+    if (!kind.browse) throw new Error('A source of this kind cannot be looked through.');
+    return { says: 'browse', browse: await kind.browse(source, question.node, around) };
+  }
+}

@@ -1,0 +1,31 @@
+/** OPC UA as a kind of source: it tells changes by itself, can be asked, and its tree can be looked through. */
+import type { Kind } from '../kind.ts';
+import { SourceAway } from '../kind.ts';
+import { OBJECTS, browseNode } from './browse.ts';
+import { whileBrowsing } from './browsing.ts';
+import { connect } from './connecting.ts';
+import { walkPath } from './pathCheck.ts';
+import { OpcUaReading } from './reading.ts';
+import { OpcUaSubscription } from './subscription.ts';
+
+/** What a server says that has no subscriptions. */
+const NO_SUBSCRIPTIONS = ['BadServiceUnsupported', 'BadNotSupported', 'BadTooManySubscriptions'];
+
+export const opcUa: Kind<'opc-ua'> = {
+  check: walkPath,
+  open: async ({ connection }, around) => {
+    const approach = await connect(connection, around);
+    try {
+      if (connection.acquire !== 'subscribe') return new OpcUaReading(approach);
+      return await OpcUaSubscription.begin(approach).catch((error: unknown) => {
+        if (error instanceof SourceAway && NO_SUBSCRIPTIONS.includes(error.code)) return new OpcUaReading(approach);
+        throw error;
+      });
+    } catch (error) {
+      await approach.close();
+      throw error;
+    }
+  },
+  browse: (source, node, around) =>
+    whileBrowsing(source.connection, around, (approach) => browseNode(approach, node ?? OBJECTS)),
+};

@@ -1,0 +1,4 @@
+/** Surroundings of a kind that needs none of them. */
+import type { Surroundings } from '../src/index.ts';
+
+export const ALONE: Surroundings = { folder: '', secret: () => null };

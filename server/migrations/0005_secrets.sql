@@ -1,0 +1,8 @@
+-- Passwords and keys that definitions refer to by number, sealed under the site's key. Never in a body, so that neither
+-- versions nor drafts nor the logbook hold any.
+CREATE TABLE secret (
+  id integer GENERATED ALWAYS AS IDENTITY PRIMARY KEY,
+  sealed text NOT NULL,
+  kept_by text NOT NULL,
+  kept_at timestamptz NOT NULL DEFAULT now()
+);

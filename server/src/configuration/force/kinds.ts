@@ -1,0 +1,27 @@
+/** What kinds of sources ask of changes: addresses that fit, and that a source stays what it is. Pure. */
+import { KINDS, addressFits, type SourceKind } from '@wide-ledger/contract';
+import type { Body, Change, Finding, Standing } from '@wide-ledger/core';
+
+/** Findings that block: a tag's address of another kind than its source, a source that becomes another kind. */
+export function kindFindings(changes: readonly Change[], standing: Standing): Finding[] {
+  const drafted = new Map(changes.flatMap(({ kind, id, after }) => (kind === 'source' ? [[id, after] as const] : [])));
+  const sourceOf = (tag: Body): Body | null | undefined => {
+    const { source } = tag;
+    if (typeof source !== 'number') return undefined;
+    return drafted.has(source) ? drafted.get(source) : standing.body('source', source);
+  };
+  return changes.flatMap(({ kind, id, before, after }): Finding[] => {
+    const blocks = (path: string, sentence: string): Finding[] => [
+      { kind, id, path: [path], severity: 'blocks', sentence },
+    ];
+    if (!after || (kind === 'tag' && after.address === null)) return [];
+    if (kind === 'source' && before && before.kind !== after.kind)
+      return blocks('kind', 'A source stays of its kind. Make a new source, and move its tags there.');
+    const of = kind === 'tag' ? sourceOf(after)?.kind : undefined;
+    if (typeof of !== 'string' || !(of in KINDS) || addressFits(of, after.address)) return [];
+    return blocks(
+      'address',
+      `The address is not one of ${KINDS[of as SourceKind].words}. Give it as its source has it.`,
+    );
+  });
+}

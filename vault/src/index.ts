@@ -1,0 +1,2 @@
+/** Secrets at rest, for every program that keeps any. */
+export { Seal, keyFile } from './seal.ts';

@@ -1,0 +1,144 @@
+/** Taking tags from a source's tree: opened folder by folder, or searched through as a whole. */
+import { newSource, type NewSource } from '@wide-ledger/contract';
+import { nameIn } from '@wide-ledger/core';
+import { useEffect, useMemo, useState } from 'react';
+import { useSearchParams } from 'react-router';
+import { useDefinitions, useDrafted } from '../../configuration/drafting.ts';
+import { Button } from '../../controls/Button.tsx';
+import { FilterField } from '../../controls/FilterField.tsx';
+import { Page } from '../../controls/Page.tsx';
+import { Empty, Failure, Skeleton } from '../../controls/States.tsx';
+import { Chosen } from './Chosen.tsx';
+import { NodeList } from './NodeList.tsx';
+import { choicesOf, keyOf, matches, type Choice, type Placed } from './proposals.ts';
+import { linesOf, type Line } from './lines.ts';
+import { ROOT, useTree } from './useTree.ts';
+
+export function Take() {
+  const [address] = useSearchParams();
+  const id = Number(address.get('source'));
+  const { data, error } = useDefinitions('source', Number.isInteger(id) && id > 0 ? [id] : []);
+  const body = data?.[0]?.body;
+  const source = useMemo<NewSource | null>(() => {
+    const { name, kind, connection } = body ?? {};
+    return newSource.safeParse({ name, kind, connection }).data ?? null;
+  }, [body]);
+  const { known, load, readThrough } = useTree(source, id);
+  const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
+  const [chosen, setChosen] = useState<ReadonlyMap<string, Choice>>(new Map());
+  const [words, setWords] = useState('');
+  const [all, setAll] = useState<readonly Placed[] | null>(null);
+  const [reading, setReading] = useState<number | null>(null);
+  const [said, setSaid] = useState('');
+  const drafted = useDrafted('tag');
+  const inDraft = useMemo(
+    () =>
+      new Set(
+        [...drafted.values()].flatMap(({ body: tag }) =>
+          tag?.source === id ? [(tag.address as { node?: string } | null)?.node ?? ''] : [],
+        ),
+      ),
+    [drafted, id],
+  );
+
+  useEffect(() => {
+    if (source) load(ROOT).catch(() => undefined);
+  }, [source, load]);
+  // A search goes through the whole source, once.
+  const searching = words.trim() !== '';
+  useEffect(() => {
+    if (!searching || all !== null || reading !== null || !source) return;
+    setReading(0);
+    readThrough(ROOT, [], (found) => setReading(found.length))
+      .then(setAll)
+      .catch(() => setAll([]))
+      .finally(() => setReading(null));
+  }, [searching, all, reading, source, readThrough]);
+
+  const root = known.get(ROOT);
+  const lines = searching
+    ? (all ?? [])
+        .filter((placed) => choicesOf(placed).length > 0 && matches(placed, words))
+        .map((placed): Line => ({ placed, level: 1, open: null, below: null }))
+    : linesOf(known, opened);
+  const mark = (choices: readonly Choice[]): void => {
+    const next = new Map(chosen);
+    const all = choices.every((choice) => next.has(keyOf(choice)));
+    for (const choice of choices) {
+      if (all) next.delete(keyOf(choice));
+      else next.set(keyOf(choice), choice);
+    }
+    setChosen(next);
+  };
+  const open = (node: string, isOpen: boolean): void => {
+    const next = new Set(opened);
+    if (isOpen) next.add(node);
+    else next.delete(node);
+    setOpened(next);
+    if (isOpen) load(node).catch(() => undefined);
+  };
+  const takeBranch = async ({ node, path }: Placed): Promise<void> => {
+    setReading(0);
+    try {
+      const found = await readThrough(node.node, [...path, node.name], (so) => setReading(so.length));
+      mark(found.flatMap(choicesOf));
+    } finally {
+      setReading(null);
+    }
+  };
+  return (
+    <>
+      <Page
+        title="Take tags"
+        says={
+          reading !== null ? `reading the tree: ${reading} nodes so far` : said || (body ? `from ${nameIn(body)}` : '')
+        }
+        tools={
+          <>
+            <FilterField
+              label="Search the whole source by name, folder, description or unit"
+              hint="name, folder, unit…"
+              width="w-60 max-[1100px]:w-44"
+              words={words}
+              onWords={setWords}
+            />
+            {searching && lines.length > 0 && (
+              <Button onClick={() => mark(lines.flatMap(({ placed }) => choicesOf(placed)))}>Mark all found</Button>
+            )}
+          </>
+        }
+      >
+        {error && <Failure error={error} />}
+        {data && !source && (
+          <Empty>There is no such source, or its connection is not complete. Fill it in first, under Sources.</Empty>
+        )}
+        {root instanceof Error && <Failure error={root} />}
+        {(root === 'loading' || (searching && all === null)) && <Skeleton rows={8} />}
+        {Array.isArray(root) && !searching && lines.length === 0 && (
+          <Empty>The tree is empty for the user who signs in. Check what the source allows it to see.</Empty>
+        )}
+        {searching && all !== null && lines.length === 0 && <Empty>{`Nothing in this source has “${words}”.`}</Empty>}
+        <NodeList
+          lines={lines}
+          flat={searching}
+          chosen={chosen}
+          inDraft={inDraft}
+          onMark={mark}
+          onOpen={open}
+          onBranch={(placed) => void takeBranch(placed)}
+        />
+      </Page>
+      {chosen.size > 0 && (
+        <Chosen
+          source={id}
+          choices={[...chosen.values()]}
+          onClose={() => setChosen(new Map())}
+          onTaken={(count) => {
+            setChosen(new Map());
+            setSaid(`${count === 1 ? '1 tag is' : `${count} tags are`} in the draft`);
+          }}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,82 @@
+/** What people take from a source's tree, and the tags that it becomes. */
+import { tagName, type BrowsedNode } from '@wide-ledger/contract';
+import fc from 'fast-check';
+import { choicesOf, matches, proposedNames, taking, type Placed } from '../../src/sources/take/proposals.ts';
+
+const nodeOf = (over: Partial<BrowsedNode> = {}): BrowsedNode => ({
+  node: 'ns=2;s=Pump1.Pressure',
+  name: 'Pressure',
+  description: 'discharge pressure',
+  hasBelow: false,
+  type: 'real',
+  typeWords: 'Double',
+  unit: 'bar',
+  low: 0,
+  high: 16,
+  states: null,
+  value: '7',
+  quality: 'Good',
+  elements: [],
+  taken: [],
+  ...over,
+});
+const placed = (over: Partial<BrowsedNode> = {}, path: string[] = ['Pumps', 'Pump 1']): Placed => ({
+  node: nodeOf(over),
+  path,
+});
+
+test('names are proposed from the folder and the node, in the characters that names may have', () => {
+  expect(proposedNames([...choicesOf(placed()), ...choicesOf(placed({ name: 'µ-Wert' }, ['Größe']))])).toEqual([
+    'Pump-1.Pressure',
+    'Gr-e.Wert',
+  ]);
+});
+
+test('proposed names are valid and no two are the same, whatever nodes are called', () => {
+  const some = fc.record({
+    name: fc.string({ minLength: 1, unit: 'grapheme' }),
+    path: fc.array(fc.string(), { maxLength: 3 }),
+  });
+  fc.assert(
+    fc.property(fc.array(some, { maxLength: 20 }), (given) => {
+      const names = proposedNames(
+        given.flatMap(({ name, path }, i) => choicesOf(placed({ name, node: `i=${i}` }, path))),
+      );
+      expect(new Set(names).size).toBe(names.length);
+      for (const name of names) expect([name, tagName.safeParse(name).success]).toEqual([name, true]);
+    }),
+  );
+});
+
+test('an array is taken apart into its elements; a folder offers nothing', () => {
+  const vibration = placed({ type: null, name: 'Vibration', elements: ['[0]', '[1]'] });
+  expect(proposedNames(choicesOf(vibration))).toEqual(['Pump-1.Vibration.0', 'Pump-1.Vibration.1']);
+  expect(choicesOf(placed({ type: null }))).toEqual([]);
+});
+
+test('what the source says goes along into the draft', () => {
+  const [choice] = choicesOf(placed());
+  expect(taking(choice!, 'P1', { source: 5, place: 7, pace: null })).toMatchObject({
+    kind: 'tag',
+    create: {
+      name: 'P1',
+      type: 'real',
+      unit: 'bar',
+      low: 0,
+      high: 16,
+      source: 5,
+      place: 7,
+      pace: null,
+      address: { node: 'ns=2;s=Pump1.Pressure', element: '' },
+    },
+  });
+  const [state] = choicesOf(placed({ type: 'state', states: { 0: 'off' }, low: null, high: null }));
+  expect(taking(state!, 'S1', { source: 5, place: null, pace: null })).toMatchObject({
+    create: { type: 'state', stepped: true, states: { 0: 'off' } },
+  });
+});
+
+test('a search finds every word, in the name, the folders, the description or the unit', () => {
+  expect(matches(placed(), 'bar pump discharge')).toBe(true);
+  expect(matches(placed(), 'bar boiler')).toBe(false);
+});
