@@ -3,7 +3,9 @@ import type { BrowseAnswer, BrowsedNode } from '@wide-ledger/contract';
 import { describeStatus } from '@wide-ledger/core';
 import type { DataValue, ReferenceDescription } from 'node-opcua';
 import type { Approach } from './connecting.ts';
+import type { Value } from '../kind.ts';
 import type { OpcUa } from './library.ts';
+import { plainOf } from './values.ts';
 
 /** The Objects folder: OPC 10000-5, 8.2.4. */
 export const OBJECTS = 'i=85';
@@ -107,8 +109,9 @@ function statesOf(strings: unknown, values: unknown): Record<string, string> | n
 function typeOf(
   said: DataValue | null,
   { states }: Properties,
-  { DataType, VariantArrayType }: OpcUa,
+  library: OpcUa,
 ): Pick<BrowsedNode, 'type' | 'typeWords' | 'value' | 'quality' | 'elements'> {
+  const { DataType, VariantArrayType } = library;
   const none = { type: null, typeWords: '', value: null, quality: null, elements: [] };
   if (!said) return none;
   const { value: variant, statusCode } = said;
@@ -127,10 +130,11 @@ function typeOf(
     return { ...none, typeWords: 'Structure', quality, elements };
   }
   const type = tagTypeOf(variant.dataType, DataType);
+  const plain = plainOf(variant.value, variant.dataType, library);
   return {
     type: type === 'integer' && states ? 'state' : type,
     typeWords,
-    value: variant.value === null || variant.value === undefined ? null : shown(variant.value as unknown),
+    value: plain === null || plain === undefined ? null : shown(plain),
     quality,
     elements: [],
   };
@@ -145,11 +149,8 @@ function tagTypeOf(dataType: number, DataType: OpcUa['DataType']): BrowsedNode['
   return among(DataType.String, DataType.LocalizedText, DataType.DateTime, DataType.Guid) ? 'text' : null;
 }
 
-function shown(value: unknown): string {
-  if (typeof value === 'number') return String(Math.round(value * 1e6) / 1e6);
-  if (value instanceof Date) return value.toISOString();
-  const { text } = value as { text?: string };
-  return (text ?? (typeof value === 'string' ? value : JSON.stringify(value))).slice(0, 80);
+function shown(value: Value | undefined): string {
+  return (typeof value === 'number' ? String(Math.round(value * 1e6) / 1e6) : String(value)).slice(0, 80);
 }
 
 async function read(approach: Approach, nodes: readonly string[], attributeId: number): Promise<DataValue[]> {

@@ -60,7 +60,7 @@ function fieldOf(structure: unknown, field: string): unknown {
 }
 
 /** A value of the protocol as one that a tag can have. */
-function plainOf(value: unknown, dataType: number, { DataType }: OpcUa): Value | undefined {
+export function plainOf(value: unknown, dataType: number, { DataType }: OpcUa): Value | undefined {
   if (value === null || value === undefined) return null;
   if (typeof value === 'boolean') return Number(value);
   if (typeof value === 'number' || typeof value === 'bigint' || typeof value === 'string') return value;
