@@ -4,7 +4,10 @@ const only = (from, allowed, comment) => ({
   comment,
   severity: 'error',
   from: { path: `^${from}/src` },
-  to: { path: '^(core|contract|vault|server|collector|bench|web|e2e)/', pathNot: `^(${[from, ...allowed].join('|')})/` },
+  to: {
+    path: '^(core|contract|vault|server|collector|bench|web|e2e)/',
+    pathNot: `^(${[from, ...allowed].join('|')})/`,
+  },
 });
 
 /** The wings of the server, in their order: one may import those before it, each by its door. */

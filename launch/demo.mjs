@@ -2,7 +2,7 @@
 import { mkdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { buildInterface, buildPrograms } from './build.mjs';
-import { ROOT, Trouble, needFreePort } from './ground.mjs';
+import { DEVICE_PORTS, ROOT, Trouble, needFreePort } from './ground.mjs';
 import { ensurePostgres } from './packages.mjs';
 import { clusterFolder, startCluster } from './postgres.mjs';
 import { startProgram } from './processes.mjs';
@@ -36,9 +36,6 @@ export function demoSettings() {
     withPast: true,
   };
 }
-
-/** The test bench's devices and their lines take so many ports from the first one on. */
-const DEVICE_PORTS = 4;
 
 /** Starts everything. @returns the address, and how to stop it all again. */
 export async function startDemo(settings, say = () => undefined) {

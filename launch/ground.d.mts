@@ -1,4 +1,5 @@
 export const ROOT: string;
 export class Trouble extends Error {}
 export function freePort(): Promise<number>;
-export function freePortPair(): Promise<number>;
+export const DEVICE_PORTS: number;
+export function freePorts(count: number): Promise<number>;

@@ -45,14 +45,14 @@ export function freePort() {
   });
 }
 
-/** A free port whose next one is free too: the simulated device takes two. */
-export async function freePortPair() {
+/** The ports that the test bench's devices and their lines take, from the first one on. */
+export const DEVICE_PORTS = 4;
+
+/** The first of several free ports in a row. */
+export async function freePorts(count) {
   for (;;) {
-    const port = await freePort();
-    const next = await needFreePort(port + 1, '', '').then(
-      () => true,
-      () => false,
-    );
-    if (next) return port;
+    const first = await freePort();
+    const others = Array.from({ length: count - 1 }, (_, i) => needFreePort(first + 1 + i, '', ''));
+    if ((await Promise.allSettled(others)).every(({ status }) => status === 'fulfilled')) return first;
   }
 }

@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { ROOT, freePort, tellTrouble } from './ground.mjs';
+import { DEVICE_PORTS, ROOT, freePort, freePorts, tellTrouble } from './ground.mjs';
 import { ensureNodePackages, ensurePostgres } from './packages.mjs';
 
 await tellTrouble(async () => {
@@ -23,7 +23,7 @@ await tellTrouble(async () => {
         SPEED_DATABASE_URL: cluster.url,
         WIDE_LEDGER_DATA: data,
         SPEED_PORT: String(await freePort()),
-        SPEED_DEVICE_PORT: String(await freePort()),
+        SPEED_DEVICE_PORT: String(await freePorts(DEVICE_PORTS)),
       },
     });
   } finally {

@@ -29,6 +29,7 @@ export async function measurePunctuality({
   const bench = startProgram(join(import.meta.dirname, '../bench/dist/main.mjs'), {
     WIDE_LEDGER_BENCH_PORT: String(await freePort()),
     WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+    WIDE_LEDGER_DATA: data,
   });
   await send('PUT', '/sources', {
     name: 'Device',

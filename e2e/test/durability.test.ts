@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import pg from 'pg';
-import { freePort, ROOT } from '../../launch/ground.mjs';
+import { DEVICE_PORTS, freePort, freePorts, ROOT } from '../../launch/ground.mjs';
 import { clusterFolder, startCluster, type Cluster } from '../../launch/postgres.mjs';
 import { startProgram, type Program } from '../../launch/processes.mjs';
 import { frameOf, journalAgainstLedger } from '../../server/test/integration/testSite.ts';
@@ -70,7 +70,7 @@ beforeAll(async () => {
   cluster = await startCluster(process.env.TEST_POSTGRES_PROGRAMS!, folder, databasePort);
   const port = await freePort();
   url = `http://127.0.0.1:${port}`;
-  const devicePort = await freePort();
+  const devicePort = await freePorts(DEVICE_PORTS);
   serverEnvironment = {
     DATABASE_URL: `${cluster.url}/postgres`,
     WIDE_LEDGER_PORT: String(port),
@@ -83,6 +83,7 @@ beforeAll(async () => {
   start('bench/dist/main.mjs', {
     WIDE_LEDGER_BENCH_PORT: String(await freePort()),
     WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+    WIDE_LEDGER_DATA: folder,
   });
   const signedIn = await call('POST', '/session', { name: 'admin', password: PASSWORD }, {});
   const cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;

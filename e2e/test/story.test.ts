@@ -1,43 +1,35 @@
 /** The story of the first slice, told by the real interface in Chromium. */
-import axe from 'axe-core';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
-import { By, Key, until, type WebElement } from 'selenium-webdriver';
+import { By, Key, until } from 'selenium-webdriver';
 import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
 import { forgetDemo, startDemo, type Demo, type DemoSettings } from '../../launch/demo.mjs';
-import { freePort, freePortPair } from '../../launch/ground.mjs';
-import { WAIT_MILLISECONDS as WAIT } from '../src/index.ts';
+import { freePort } from '../../launch/ground.mjs';
+import {
+  WAIT_MILLISECONDS as WAIT,
+  attribute,
+  demoSettings,
+  eventually,
+  find,
+  go,
+  press,
+  textOf,
+  textsOf,
+  violations,
+  visit,
+} from '../src/index.ts';
 
 let settings: DemoSettings;
 let demo: Demo;
 let browser: Browser;
 
 beforeAll(async () => {
-  // Ports apart from each other: the device takes the one after its own as well.
-  const [port, databasePort, benchPort, devicePort] = await Promise.all([
-    freePort(),
-    freePort(),
-    freePort(),
-    freePortPair(),
-  ]);
-  settings = {
-    data: mkdtempSync(join(tmpdir(), 'wide-ledger-story-')),
-    port,
-    databasePort,
-    benchPort,
-    devicePort,
-    password: 'only-for-tests',
-    readerPassword: 'reader-for-tests',
-    databaseUrl: undefined,
-    site: 'Thornmere',
-    zone: 'Europe/Berlin',
-    log: 'silent',
-    withPast: true,
-  };
+  settings = await demoSettings();
   demo = await startDemo(settings);
   browser = await openBrowser();
+  visit(browser, demo.url);
 }, 300_000);
 
 afterAll(async () => {
@@ -46,37 +38,7 @@ afterAll(async () => {
   forgetDemo(settings);
 }, 120_000);
 
-const find = (css: string): Promise<WebElement> => browser.driver.wait(until.elementLocated(By.css(css)), WAIT);
-const textOf = async (css: string): Promise<string> => (await find(css)).getText();
-const textsOf = (css: string): Promise<string[]> =>
-  browser.driver.executeScript('return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText)', css);
-const go = (path: string): Promise<void> => browser.driver.get(demo.url + path);
-const attribute = async (css: string, name: string): Promise<string> =>
-  (await (await find(css)).getAttribute(name)) ?? '';
-
-async function eventually(what: string, check: () => Promise<boolean>): Promise<void> {
-  await browser.driver.wait(async () => check().catch(() => false), WAIT, `waited in vain until ${what}`);
-}
-
-async function press(name: string): Promise<void> {
-  const button = await browser.driver.wait(
-    until.elementLocated(By.xpath(`//button[normalize-space()="${name}"]`)),
-    WAIT,
-  );
-  await button.click();
-}
-
-/** No violation of WCAG 2.2 A and AA that axe-core can find. */
-async function expectAccessible(): Promise<void> {
-  await browser.driver.executeScript(axe.source);
-  const violations = await browser.driver.executeAsyncScript<
-    { id: string; nodes: { html: string; failureSummary?: string }[] }[]
-  >(
-    `const done = arguments[arguments.length - 1];
-     axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((result) => done(result.violations));`,
-  );
-  expect(violations.map(({ id, nodes }) => `${id}: ${nodes[0]!.html} ${nodes[0]!.failureSummary ?? ''}`)).toEqual([]);
-}
+const expectAccessible = async (): Promise<void> => expect(await violations()).toEqual([]);
 
 test('a wrong password gets a sentence, the right one the desk', async () => {
   await go('/');
@@ -102,9 +64,8 @@ test('values move', async () => {
 test('the path check climbs four rungs, and says where it stops', async () => {
   await go('/sources?last=300&row=1');
   await press('Walk the path');
-  const rungs = await textOf('[data-testid=rungs]');
   for (const words of ['Name', 'Port', 'Protocol answer', 'First value', 'Unit 1 speaks Modbus'])
-    expect(rungs).toContain(words);
+    await eventually(`the rungs tell of ${words}`, async () => (await textOf('[data-testid=rungs]')).includes(words));
   expect(await textOf('[data-testid=leaf]')).toContain('Punctuality of reads');
   await expectAccessible();
   await go('/sources?last=300&row=new');
@@ -124,9 +85,8 @@ test('the path check climbs four rungs, and says where it stops', async () => {
     });
   }
   await press('Walk the path');
-  const broken = await textOf('[data-testid=rungs]');
-  expect(broken).toContain(`Nothing answers on 127.0.0.1:${closed}. The host is up (it refused at once)`);
-  expect(broken).toContain('ECONNREFUSED');
+  for (const words of [`Nothing answers on 127.0.0.1:${closed}. The host is up (it refused at once)`, 'ECONNREFUSED'])
+    await eventually(`it says ${words}`, async () => (await textOf('[data-testid=rungs]')).includes(words));
   await expectAccessible();
   await press('Take out of the draft');
   await eventually('the draft is empty again', async () => !(await textOf('main')).includes('Nobody'));

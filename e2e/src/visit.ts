@@ -1,0 +1,59 @@
+/** Using the interface as a person does: what tests in Chromium share. */
+import axe from 'axe-core';
+import { By, until, type WebElement } from 'selenium-webdriver';
+import type { Browser } from '../../launch/browser.mjs';
+
+/** How long something on screen may take before a test gives up: generous, for a busy machine. */
+export const WAIT_MILLISECONDS = 60_000;
+
+let browser: Browser;
+let home: string;
+
+/** From now on this browser is used, at this site. */
+export function visit(given: Browser, url: string): void {
+  browser = given;
+  home = url;
+}
+
+/** The first element that a selector finds, as soon as there is one. */
+export const find = (css: string): Promise<WebElement> =>
+  browser.driver.wait(until.elementLocated(By.css(css)), WAIT_MILLISECONDS);
+
+/** The visible words of an element. */
+export const textOf = async (css: string): Promise<string> => (await find(css)).getText();
+
+/** The visible words of all elements that there are. */
+export const textsOf = (css: string): Promise<string[]> =>
+  browser.driver.executeScript('return [...document.querySelectorAll(arguments[0])].map((e) => e.innerText)', css);
+
+/** Opens an address of the site. */
+export const go = (path: string): Promise<void> => browser.driver.get(home + path);
+
+export const attribute = async (css: string, name: string): Promise<string> =>
+  (await (await find(css)).getAttribute(name)) ?? '';
+
+/** Waits until something is so; fails with what it was that never came. */
+export async function eventually(what: string, check: () => Promise<boolean>): Promise<void> {
+  await browser.driver.wait(async () => check().catch(() => false), WAIT_MILLISECONDS, `waited in vain until ${what}`);
+}
+
+/** Presses a button by its words. */
+export async function press(name: string): Promise<void> {
+  const button = await browser.driver.wait(
+    until.elementLocated(By.xpath(`//button[normalize-space()="${name}"]`)),
+    WAIT_MILLISECONDS,
+  );
+  await button.click();
+}
+
+/** Violations of WCAG 2.2 A and AA that axe-core finds on what is shown; there should be none. */
+export async function violations(): Promise<string[]> {
+  await browser.driver.executeScript(axe.source);
+  const found = await browser.driver.executeAsyncScript<
+    { id: string; nodes: { html: string; failureSummary?: string }[] }[]
+  >(
+    `const done = arguments[arguments.length - 1];
+     axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((result) => done(result.violations));`,
+  );
+  return found.map(({ id, nodes }) => `${id}: ${nodes[0]!.html} ${nodes[0]!.failureSummary ?? ''}`);
+}

@@ -1,0 +1,123 @@
+/** Bringing a source in: from nothing but an address to its values in Traces, by the real interface in Chromium. */
+import { Key, type WebElement } from 'selenium-webdriver';
+import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
+import { forgetDemo, startDemo, type Demo, type DemoSettings } from '../../launch/demo.mjs';
+import { demoSettings, eventually, find, go, press, textOf, violations, visit } from '../src/index.ts';
+
+let settings: DemoSettings;
+let demo: Demo;
+let browser: Browser;
+
+beforeAll(async () => {
+  settings = await demoSettings({ withPast: false });
+  demo = await startDemo(settings);
+  browser = await openBrowser();
+  visit(browser, demo.url);
+  await signIn(browser.driver, demo.url, settings.password);
+}, 300_000);
+
+afterAll(async () => {
+  await browser?.close();
+  await demo?.stop();
+  forgetDemo(settings);
+}, 120_000);
+
+const expectAccessible = async (): Promise<void> => expect(await violations()).toEqual([]);
+const leafSays = (words: string): Promise<void> =>
+  eventually(`the leaf says ${words}`, async () => (await textOf('[data-testid=leaf]')).includes(words));
+
+/** Chooses an option of a field of the form, and waits until the draft has it. */
+async function choose(field: string, value: string): Promise<void> {
+  const css = `#field-connection-${field}`;
+  await (await find(`${css} option[value="${value}"], ${css} option`)).isDisplayed();
+  await browser.driver.executeScript(
+    `const select = document.querySelector(arguments[0]);
+     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(select, arguments[1]);
+     select.dispatchEvent(new Event('change', { bubbles: true }));`,
+    css,
+    value,
+  );
+  await eventually(`${field} is ${value}`, async () => (await (await find(css)).getAttribute('value')) === value);
+}
+
+async function type(field: string, value: string): Promise<void> {
+  const box = await find(`#field-connection-${field}`);
+  await box.sendKeys(Key.chord(Key.CONTROL, 'a'), value, Key.ENTER);
+}
+
+const node = async (id: string): Promise<WebElement> => find(`[data-node="${id}"] [role=treeitem]`);
+
+test('new source → the path fails at its security → put right → a branch taken → in force → values', async () => {
+  await go('/sources?last=300&row=new');
+  await (await find('[data-testid=leaf] input')).sendKeys('Kilnbank');
+  await browser.driver.executeScript(
+    `const select = document.querySelector('[data-testid=leaf] select');
+     Object.getOwnPropertyDescriptor(HTMLSelectElement.prototype, 'value').set.call(select, 'opc-ua');
+     select.dispatchEvent(new Event('change', { bubbles: true }));`,
+  );
+  await expectAccessible();
+  await press('Begin in the draft');
+  const endpoint = `opc.tcp://127.0.0.1:${settings.devicePort + 2}`;
+  await type('endpoint', endpoint);
+  await eventually(
+    'the endpoint is in the draft',
+    async () => (await (await find('#field-connection-endpoint')).getAttribute('value')) === endpoint,
+  );
+  // A policy without the certificate being trusted: it says which one, and what to do.
+  await choose('policy', 'Basic256Sha256');
+  await choose('mode', 'SignAndEncrypt');
+  await choose('signIn', 'user');
+  await type('user', 'operator');
+  await eventually(
+    'the user is in the draft',
+    async () => (await (await find('#field-connection-user')).getAttribute('value')) === 'operator',
+  );
+  await type('password', 'kiln');
+  await eventually('the password is kept', async () =>
+    ((await (await find('#field-connection-password')).getAttribute('placeholder')) ?? '').startsWith('kept'),
+  );
+  await press('Walk the path');
+  await leafSays("The server's certificate is not trusted yet");
+  await leafSays('Compare the fingerprint');
+  await expectAccessible();
+  await press('Trust this certificate');
+  await eventually('it is trusted in the draft', async () =>
+    /^[0-9A-F]{40}$/.test((await (await find('#field-connection-trusted')).getAttribute('value')) ?? ''),
+  );
+  await press('Walk the path');
+  await leafSays('Signed in as operator.');
+  await leafSays("the collector's.");
+  await press('Take tags from its tree');
+  await (await node('ns=1;s=Pumps')).sendKeys(Key.ENTER);
+  await (await node('ns=1;s=Pumps.Pump2')).sendKeys(Key.ENTER);
+  await (await node('ns=1;s=Pumps.Pump2.Pressure')).sendKeys(Key.SPACE);
+  await leafSays('1 tag');
+  expect(await (await find('[data-testid=leaf] input')).getAttribute('value')).toBe('Pump-2.Pressure');
+  await expectAccessible();
+  // The whole branch: what was marked stays marked, the array comes as its elements.
+  await (await find('[data-node="ns=1;s=Pumps.Pump2"] button')).click();
+  await leafSays('14 tags');
+  await press('Take into the draft');
+  await eventually('they are in the draft', async () => (await textOf('main')).includes('14 tags are in the draft'));
+  // By its unit, over the whole source.
+  await (await find('[data-filter]')).sendKeys('µS/cm');
+  await eventually('the search finds it', async () =>
+    (await textOf('[role=tree]')).includes('Water treatment / Conductivity'),
+  );
+  await go('/draft?last=300');
+  await eventually('the review counts them', async () => (await textOf('main')).includes('14 tags come new'));
+  await (await find('#reason, [aria-label="Why"], input[name=reason]')).sendKeys('Kilnbank brought in');
+  await press('Put in force');
+  await go('/tags?last=300&row=Pump-2.Pressure');
+  await eventually('its value comes', async () =>
+    /\d\.\d/.test(await textOf('[data-tag="Pump-2.Pressure"] [data-now]')),
+  );
+  await leafSays('ns=1;s=Pumps.Pump2.Pressure');
+  await expectAccessible();
+  await go('/traces?last=300&tags=Pump-2.Pressure');
+  await press('Raw');
+  await eventually('Traces lists its values', async () => (await textOf('main')).includes('Good'));
+  // What is taken already is said where it could be taken again.
+  await go('/sources?last=300');
+  await eventually('it is watched', async () => (await textOf('main')).includes('watching'));
+}, 300_000);
