@@ -106,8 +106,9 @@ test('new source → the path fails at its security → put right → a branch t
   );
   await go('/draft?last=300');
   await eventually('the review counts them', async () => (await textOf('main')).includes('14 tags come new'));
-  await (await find('#reason, [aria-label="Why"], input[name=reason]')).sendKeys('Kilnbank brought in');
-  await press('Put in force');
+  await (await find('#reason')).sendKeys('Kilnbank brought in');
+  await press('Put 15 in force');
+  await eventually('it is in force', async () => (await textOf('main')).includes('is in force'));
   await go('/tags?last=300&row=Pump-2.Pressure');
   await eventually('its value comes', async () =>
     /\d\.\d/.test(await textOf('[data-tag="Pump-2.Pressure"] [data-now]')),
