@@ -64,6 +64,12 @@ export function ensurePostgres() {
   return installed;
 }
 
+/** A Modbus device of another make, which the collector is tested against. */
+export function ensureModbusPeer() {
+  const modules = ['pymodbus', 'serial_asyncio'].map((name) => `/usr/lib/python3/dist-packages/${name}`);
+  if (!modules.every((path) => existsSync(path))) installDebian(['python3-pymodbus', 'python3-serial-asyncio']);
+}
+
 /** Chromium and ChromeDriver, for the browser tests and the pictures. */
 export function ensureBrowser() {
   const missing = [

@@ -4,7 +4,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { ROOT, Trouble, freePort, tellTrouble } from './ground.mjs';
-import { ensureBrowser, ensureNodePackages, ensurePostgres } from './packages.mjs';
+import { ensureBrowser, ensureModbusPeer, ensureNodePackages, ensurePostgres } from './packages.mjs';
 
 function step(name, command, args, environment = {}) {
   const started = performance.now();
@@ -21,6 +21,7 @@ await tellTrouble(async () => {
   ensureNodePackages();
   const programs = ensurePostgres();
   ensureBrowser();
+  ensureModbusPeer();
   const only = process.argv.slice(2);
   const bin = (name) => join(ROOT, 'node_modules', '.bin', name);
   if (only.length === 0) {

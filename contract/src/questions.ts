@@ -1,5 +1,6 @@
 /** What a server asks of a collector while somebody waits: to walk a path, to look through a source. */
 import { z } from 'zod';
+import { MODBUS_AREAS } from './kinds/index.ts';
 import { newSource, pathCheck, rung } from './sources.ts';
 
 /** A node of a source's tree. What only variables have is null for others. */
@@ -30,17 +31,46 @@ export type BrowsedNode = z.infer<typeof browsedNode>;
 export const browseAnswer = z.object({ nodes: z.array(browsedNode), more: z.boolean() });
 export type BrowseAnswer = z.infer<typeof browseAnswer>;
 
+/** A block of registers as a device holds them, or what it says instead. */
+export const registerBlock = z.object({
+  area: z.enum(MODBUS_AREAS),
+  start: z.number().int().min(0).max(65_535),
+  length: z.number().int().min(1).max(125),
+});
+export type RegisterBlock = z.infer<typeof registerBlock>;
+
+export const registersAnswer = z.object({
+  /** Two bytes a register in hexadecimal digits; of single bits one digit each, 0 or 1. */
+  data: z.string().nullable(),
+  /** Why the device gave none. */
+  refusal: z.string().nullable(),
+});
+export type RegistersAnswer = z.infer<typeof registersAnswer>;
+
+/** Which unit ids behind an address answer. */
+export const unitsAnswer = z.object({
+  units: z.array(z.object({ unit: z.number().int(), answers: z.boolean(), sentence: z.string() })),
+});
+export type UnitsAnswer = z.infer<typeof unitsAnswer>;
+
 /** Secrets that a question needs, by their numbers. */
 const secrets = z.record(z.string(), z.string()).default({});
+
+const unitId = z.number().int().min(0).max(255);
 
 export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('check'), source: newSource, secrets }),
   z.object({ ask: z.literal('browse'), source: newSource, node: z.string().max(1000).nullable(), secrets }),
+  z.object({ ask: z.literal('registers'), source: newSource, block: registerBlock, secrets }),
+  z.object({ ask: z.literal('units'), source: newSource, from: unitId, to: unitId, secrets }),
 ]);
 export type Question = z.infer<typeof question>;
 
 export const askedQuestion = z.object({ request: z.number().int(), question });
 export type AskedQuestion = z.infer<typeof askedQuestion>;
+
+/** How long the call waits for a question, in milliseconds; proxies close calls that wait longer. */
+export const questionsQuery = z.object({ wait: z.coerce.number().int().min(0).max(25_000).default(0) });
 
 export const questionsAnswer = z.object({ questions: z.array(askedQuestion) });
 
@@ -49,6 +79,8 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('rung'), rung }),
   z.object({ request: z.number().int(), says: z.literal('check'), check: pathCheck }),
   z.object({ request: z.number().int(), says: z.literal('browse'), browse: browseAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('registers'), registers: registersAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('units'), units: unitsAnswer }),
   z.object({
     request: z.number().int(),
     says: z.literal('failed'),
@@ -57,6 +89,13 @@ export const collectorSays = z.discriminatedUnion('says', [
   }),
 ]);
 export type CollectorSays = z.infer<typeof collectorSays>;
+
+/** Reading a block of registers of a source, whether or not it is in force. */
+export const registersQuery = z.strictObject({ source: newSource, ...registerBlock.shape });
+/** Asking unit ids behind an address, one after the other. */
+export const unitsQuery = z
+  .strictObject({ source: newSource, from: unitId, to: unitId })
+  .refine(({ from, to }) => from <= to, 'The range of unit ids is upside down.');
 
 /** Looking through a source: what lies below a node of it. */
 export const browseQuery = z.strictObject({

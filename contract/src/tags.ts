@@ -16,6 +16,17 @@ export const scaling = z.strictObject({
   factor: z.number().default(1).meta({ title: 'Factor' }),
   offset: z.number().default(0).meta({ title: 'Offset' }),
   places: z.number().int().min(0).max(12).optional().meta({ title: 'Decimals' }),
+  /** In place of factor and offset: what a raw range becomes. */
+  ranges: z
+    .strictObject({
+      rawLow: z.number().default(0).meta({ title: 'Raw from' }),
+      rawHigh: z.number().default(4095).meta({ title: 'Raw to' }),
+      low: z.number().default(0).meta({ title: 'Becomes from' }),
+      high: z.number().default(100).meta({ title: 'Becomes to' }),
+    })
+    .refine(({ rawLow, rawHigh }) => rawLow !== rawHigh, 'The raw range is empty: its ends are the same.')
+    .optional()
+    .meta({ title: 'By two ranges' }),
 });
 
 /** The settings of reading and keeping that a pace holds and a tag may depart from. */

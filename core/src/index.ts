@@ -16,6 +16,7 @@ export * from './samples/range.ts';
 export * from './samples/summary.ts';
 export * from './filter/deadband.ts';
 export * from './registers/words.ts';
+export * from './registers/scaling.ts';
 export * from './registers/spans.ts';
 export * from './coverage/spans.ts';
 export * from './coverage/gaps.ts';

@@ -325,7 +325,7 @@ test('cut: the strip opens and the trend stops; restored: the gap, its cause and
 });
 
 test('everything is at the hands of the keyboard, and the address holds the window', async () => {
-  await go('/tags?last=3600');
+  await go('/tags?last=3600&place=Thornmere%20Wells');
   await find('[data-tag]');
   await browser.driver.actions().sendKeys('/').perform();
   await browser.driver.actions().sendKeys('pulsation').perform();
@@ -350,7 +350,7 @@ test('everything is at the hands of the keyboard, and the address holds the wind
 });
 
 test('changes are collected in a draft, reviewed as a whole, and put in force while everything else is read on', async () => {
-  await go('/tags?last=3600&row=TW-PT-102');
+  await go('/tags?last=3600&place=Thornmere%20Wells&row=TW-PT-102');
   await press('Change');
   const type = async (field: string, text: string): Promise<void> => {
     const input = await find(`#field-${field}`);
@@ -378,7 +378,7 @@ test('changes are collected in a draft, reviewed as a whole, and put in force wh
   await eventually('it is in force', async () => (await textOf('main')).includes('is in force'));
   expect(await textOf('main')).toContain('TW-TT-103');
   expect((await browser.driver.findElements(By.css('[data-testid="draft-bar"]'))).length).toBe(0);
-  await go('/tags?last=3600&row=TW-PT-102');
+  await go('/tags?last=3600&place=Thornmere%20Wells&row=TW-PT-102');
   await eventually('the tag says so', async () =>
     (await textOf('[data-testid="leaf"]')).includes('pressure at the well-head'),
   );

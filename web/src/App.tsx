@@ -16,6 +16,7 @@ import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
 import { SignIn } from './signin/SignIn.tsx';
 import { Sources } from './sources/Sources.tsx';
+import { Registers } from './sources/registers/Registers.tsx';
 import { Take } from './sources/take/Take.tsx';
 import { Stores } from './stores/Stores.tsx';
 import { Tags } from './tags/Tags.tsx';
@@ -52,6 +53,7 @@ const router = createBrowserRouter([
       { path: '/', element: <Desk /> },
       { path: '/sources', element: <Sources /> },
       { path: '/take', element: <Take /> },
+      { path: '/registers', element: <Registers /> },
       { path: '/tags', element: <Tags /> },
       { path: '/coverage', element: <Coverage /> },
       {

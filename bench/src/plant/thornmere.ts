@@ -1,5 +1,5 @@
 /** Thornmere Wells: three production wells and a reinjection well, as formulas of time. All of it is invented. */
-import { type RegisterType, type WordOrder } from '@wide-ledger/core';
+import { type NumericRegisterType, type WordOrder } from '@wide-ledger/core';
 import { chance, normal, wander } from './noise.ts';
 
 const DAY = 86_400;
@@ -15,7 +15,7 @@ export interface Point {
   readonly high: number | null;
   readonly area: 'coil' | 'discrete' | 'input' | 'holding';
   readonly address: number;
-  readonly register: RegisterType;
+  readonly register: NumericRegisterType;
   readonly order: WordOrder;
   readonly scaling?: { readonly factor: number; readonly offset: number; readonly places?: number };
   readonly states?: Readonly<Record<string, string>>;

@@ -44,7 +44,9 @@ describe('the plant', () => {
   test('archives what comes through the registers and the scaling', () => {
     for (const one of THORNMERE_POINTS.filter(({ area }) => area === 'holding')) {
       for (let t = 1_795_000_000; t < 1_795_000_500; t += 7.25) {
-        expect(archivedAt(one, t)).toBe(scale(decodeRegisters(wireAt(one, t), one.register, one.order), one.scaling));
+        expect(archivedAt(one, t)).toBe(
+          scale(Number(decodeRegisters(wireAt(one, t), { type: one.register, order: one.order })), one.scaling),
+        );
       }
     }
   });

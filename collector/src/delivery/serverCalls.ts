@@ -21,7 +21,9 @@ export class ServerRefused extends Error {}
 const FOR_GOOD = [400, 413, 415, 422];
 
 const TIMEOUT_MILLISECONDS = 10_000;
-/** A call for questions is answered by the server before this. */
+/** A call for questions is answered once there is one, or after this. */
+const WAIT_MILLISECONDS = 20_000;
+/** It is answered by the server before this. */
 const QUESTIONS_MILLISECONDS = 40_000;
 
 /** The calls a collector makes. @throws ServerRefused where trying again will not help; any other error may pass. */
@@ -54,7 +56,9 @@ export class ServerCalls {
   /** What somebody waits to hear; the call waits until there is something, for a while. */
   async questions(signal: AbortSignal): Promise<AskedQuestion[]> {
     const waiting = AbortSignal.any([signal, AbortSignal.timeout(QUESTIONS_MILLISECONDS)]);
-    return questionsAnswer.parse(await this.send('GET', '/collector/questions', undefined, waiting)).questions;
+    return questionsAnswer.parse(
+      await this.send('GET', `/collector/questions?wait=${WAIT_MILLISECONDS}`, undefined, waiting),
+    ).questions;
   }
 
   /** Says something to a question. */

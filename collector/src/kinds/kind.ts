@@ -5,9 +5,12 @@ import type {
   KINDS,
   NewSource,
   PathCheck,
+  RegisterBlock,
+  RegistersAnswer,
   Rung,
   SourceKind,
   SourceState,
+  UnitsAnswer,
 } from '@wide-ledger/contract';
 import type { z } from 'zod';
 
@@ -95,6 +98,10 @@ export interface Kind<Of extends SourceKind = SourceKind, Opens extends Session<
   check(source: SourceOf<Of>, around: Surroundings, told: (rung: Rung) => void): Promise<PathCheck>;
   /** Opens a connection. @throws SourceAway when the source cannot be reached. */
   open(source: SourceOf<Of>, around: Surroundings): Promise<Opens>;
+  /** Where values lie in registers: a block of them as it is. @throws SourceAway */
+  registers?(source: SourceOf<Of>, block: RegisterBlock): Promise<RegistersAnswer>;
+  /** Where several devices stand behind one address: which of them answer. @throws SourceAway */
+  units?(source: SourceOf<Of>, from: number, to: number): Promise<UnitsAnswer>;
   /** Where a source's tags can be looked through: what lies below a node, null for its root. @throws SourceAway */
   browse?(source: SourceOf<Of>, node: string | null, around: Surroundings): Promise<BrowseAnswer>;
 }

@@ -41,7 +41,7 @@ beforeAll(async () => {
       };
       if (request.url!.includes('/collector/configuration')) answer(200, configuration());
       // Nobody asks anything: the call for questions waits.
-      else if (request.url!.endsWith('/collector/questions')) return;
+      else if (request.url!.includes('/collector/questions')) return;
       else if (request.url!.endsWith('/collector/report')) {
         reports.push(JSON.parse(body.toString()) as (typeof reports)[number]);
         answer(200, { version: 7 });

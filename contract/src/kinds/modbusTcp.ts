@@ -16,6 +16,34 @@ export const modbusConnection = z.strictObject({
     .max(60_000)
     .default(1000)
     .meta({ title: 'Time-out', description: 'ms' }),
+  gap: z
+    .number()
+    .int()
+    .min(0)
+    .max(124)
+    .optional()
+    .meta({ title: 'Gap limit', description: 'registers that nobody asked for, read along; 8' }),
+  most: z
+    .number()
+    .int()
+    .min(1)
+    .max(125)
+    .optional()
+    .meta({ title: 'Size limit', description: 'registers of one request; 125' }),
+  pauseMilliseconds: z
+    .number()
+    .int()
+    .min(0)
+    .max(10_000)
+    .optional()
+    .meta({ title: 'Pause', description: 'ms between requests; 0' }),
+  retries: z
+    .number()
+    .int()
+    .min(0)
+    .max(5)
+    .optional()
+    .meta({ title: 'Retries', description: 'of a request without an answer; 0' }),
 });
 export type ModbusConnection = z.infer<typeof modbusConnection>;
 
@@ -25,6 +53,8 @@ export const modbusAddress = z.strictObject({
   address: z.number().int().min(0).max(65535).meta({ title: 'Address', description: 'counts from 0' }),
   type: z.enum(REGISTER_TYPES).default('uint16').meta({ title: 'Register type' }),
   order: z.enum(WORD_ORDERS).default('ABCD').meta({ title: 'Byte order' }),
+  bit: z.number().int().min(0).max(15).optional().meta({ title: 'Bit', description: 'of a register, 0 to 15' }),
+  length: z.number().int().min(1).max(60).optional().meta({ title: 'Registers', description: 'of a text; 8' }),
 });
 export type ModbusAddress = z.infer<typeof modbusAddress>;
 
@@ -34,8 +64,10 @@ export const modbusTcp = describeKind({
   connection: modbusConnection,
   address: modbusAddress,
   whither: ({ host, port, unit }) => `${host || 'this machine'}:${port}, unit ${unit}`,
-  where: ({ area, address, type, order }) =>
-    area === 'coil' || area === 'discrete' ? `${area} ${address}` : `${area} ${address} · ${type} ${order}`,
+  where: ({ area, address, type, order, bit }) =>
+    area === 'coil' || area === 'discrete'
+      ? `${area} ${address}`
+      : `${area} ${address} · ${type}${type === 'bit' ? ` ${bit ?? 0}` : ''} ${order}`,
   rungs: ['name', 'port', 'answer', 'value'],
   offers: { poll: true, subscribe: false, browse: false, history: false, events: false, write: false },
 });

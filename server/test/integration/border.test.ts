@@ -175,7 +175,17 @@ describe('access', () => {
   const OPEN = ['get /health', 'post /session', 'delete /session', 'get /openapi.json'];
 
   test.each([
-    ['collect', ['post /entries', 'get /entries/position', 'get /collector/configuration', 'post /collector/report']],
+    [
+      'collect',
+      [
+        'post /entries',
+        'get /entries/position',
+        'get /collector/configuration',
+        'post /collector/report',
+        'get /collector/questions',
+        'post /collector/answers',
+      ],
+    ],
     ['carry', []],
   ])('a key that may only %s is refused by every call of the description but its own', async (scope, own) => {
     const made = await site.call<{ key: string }>('POST', '/keys', { name: scope, scopes: [scope] });

@@ -2,7 +2,7 @@
 import type { Tag } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
 import { NewDefinitionLeaf } from '../configuration/NewDefinitionLeaf.tsx';
@@ -71,6 +71,11 @@ export function Tags() {
     estimateSize: (index) => (rows[index]!.kind === 'place' ? PLACE_HEIGHT : ROW_HEIGHT),
     overscan: 12,
   });
+  const at = rows.findIndex((row) => keysOf(row).includes(selected ?? ''));
+  // A tag that the address names may lie beyond what is shown.
+  useEffect(() => {
+    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
+  }, [at, virtual]);
   const shown = virtual.getVirtualItems();
   useMoreAt(shown.at(-1)?.index ?? 0, rows.length, pages);
   const follow = shown.flatMap(({ index }) => {

@@ -1,5 +1,6 @@
 /** Modbus TCP as a kind of source: it is asked at intervals, and keeps no past. */
 import type { Kind, PolledSession } from '../kind.ts';
+import { readBlock, scanUnits } from './looking.ts';
 import { walkPath } from './pathCheck.ts';
 import { ModbusSession } from './session.ts';
 
@@ -10,4 +11,6 @@ export const modbusTcp: Kind<'modbus-tcp', PolledSession<'modbus-tcp'>> = {
     await session.connect();
     return session;
   },
+  registers: readBlock,
+  units: scanUnits,
 };

@@ -21,10 +21,19 @@ export interface ReadRequest extends AddressSpan<Tag> {
   readonly area: Area;
 }
 
-/** Limits of one request: Modbus Application Protocol V1.1b3, 6.1 to 6.4. */
-const MOST = { coil: 2000, discrete: 2000, input: 125, holding: 125 } as const;
-/** Reading a few unused addresses along costs less than asking twice. */
-const SPARE = { coil: 64, discrete: 64, input: 8, holding: 8 } as const;
+/** How requests are made up, in registers; of single bits sixteen times as many. */
+export interface RequestLimits {
+  /** Of one request: Modbus Application Protocol V1.1b3, 6.1 to 6.4, allows 125 registers or 2,000 bits. */
+  readonly most: number;
+  /** Unused registers that are read along, since that costs less than asking twice. */
+  readonly gap: number;
+}
+
+/** What is allowed, and what most devices bear. */
+export const USUAL_LIMITS: RequestLimits = { most: 125, gap: 8 };
+
+/** As many bits as an area's addresses stand for. */
+const perRegister = (area: Area): number => (isBitArea(area) ? 16 : 1);
 const AREAS: readonly Area[] = ['coil', 'discrete', 'input', 'holding'];
 
 /** Whether an area holds single bits: coils and discrete inputs. */
@@ -43,18 +52,22 @@ export const NO_REFUSALS: Refusals = { refused: new Set(), strict: new Set() };
 
 const placeOf = ({ reading: { address } }: Tag): { address: number; length: number } => ({
   address: address.address,
-  length: isBitArea(address.area) ? 1 : registersOf(address.type),
+  length: isBitArea(address.area) ? 1 : registersOf(address),
 });
 
 /** As few requests as the limits, and what was learnt of the device, allow. */
-export function planRequests(tags: readonly Tag[], { refused, strict }: Refusals): ReadRequest[] {
+export function planRequests(
+  tags: readonly Tag[],
+  { refused, strict }: Refusals,
+  { most, gap }: RequestLimits = USUAL_LIMITS,
+): ReadRequest[] {
   return AREAS.flatMap((area) => {
     const here = tags.filter((tag) => tag.reading.address.area === area);
     const spans = (wanted: readonly Tag[], spare: number): AddressSpan<Tag>[] =>
-      groupIntoSpans(wanted, placeOf, MOST[area], spare);
+      groupIntoSpans(wanted, placeOf, most * perRegister(area), spare);
     const together = spans(
       here.filter(({ id }) => !refused.has(id) && !strict.has(id)),
-      SPARE[area],
+      gap * perRegister(area),
     );
     const close = spans(
       here.filter(({ id }) => strict.has(id) && !refused.has(id)),

@@ -1,10 +1,20 @@
 /** A connection to a Modbus TCP device, on the jsmodbus client. */
 import jsmodbus from 'jsmodbus';
 import { Socket } from 'node:net';
+import { setTimeout as pause } from 'node:timers/promises';
 import { awayByNetwork } from '../away.ts';
-import type { PolledSession, Sample, SourceOf, TagOf } from '../kind.ts';
+import { SourceAway, type PolledSession, type Sample, type SourceOf, type TagOf } from '../kind.ts';
 import { deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
-import { planRequests, readsAlong, type Answer, type Area, type Line, type ReadRequest } from './requests.ts';
+import {
+  USUAL_LIMITS,
+  planRequests,
+  readsAlong,
+  type Answer,
+  type Area,
+  type Line,
+  type ReadRequest,
+  type RequestLimits,
+} from './requests.ts';
 import { sampleOf } from './values.ts';
 
 type Client = InstanceType<typeof jsmodbus.client.TCP>;
@@ -21,9 +31,12 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   private readonly refusals = { refused: new Set<number>(), strict: new Set<number>() };
   private planned: { tags: readonly TagOf<'modbus-tcp'>[]; learnt: number; requests: ReadRequest[] } | null = null;
   private readonly host: string;
+  private readonly limits: RequestLimits;
 
   constructor(private readonly source: SourceOf<'modbus-tcp'>) {
-    this.host = source.connection.host || '127.0.0.1';
+    const { host, most = USUAL_LIMITS.most, gap = USUAL_LIMITS.gap } = source.connection;
+    this.host = host || '127.0.0.1';
+    this.limits = { most, gap };
   }
 
   async connect(): Promise<void> {
@@ -78,7 +91,7 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   async read(tags: readonly TagOf<'modbus-tcp'>[]): Promise<Sample[]> {
     const learnt = this.refusals.refused.size + this.refusals.strict.size;
     if (this.planned?.tags !== tags || this.planned.learnt !== learnt) {
-      this.planned = { tags, learnt, requests: planRequests(tags, this.refusals) };
+      this.planned = { tags, learnt, requests: planRequests(tags, this.refusals, this.limits) };
     }
     return this.readAll(this.planned.requests);
   }
@@ -98,9 +111,20 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   /** A device that has no time just now is asked again after a moment: that says nothing about its addresses. */
   private async patiently(area: Area, start: number, length: number): Promise<Answer> {
     for (let attempt = 0; ; attempt++) {
-      const answer = await this.request(area, start, length);
+      const answer = await this.persistently(area, start, length);
       if ('data' in answer || !isBusy(answer.exception) || attempt === BUSY_PAUSES.length) return answer;
-      await new Promise((done) => setTimeout(done, BUSY_PAUSES[attempt]));
+      await pause(BUSY_PAUSES[attempt]);
+    }
+  }
+
+  /** A request without an answer is made again, as often as the connection allows. */
+  private async persistently(area: Area, start: number, length: number): Promise<Answer> {
+    for (let left = this.source.connection.retries ?? 0; ; left--) {
+      try {
+        return await this.request(area, start, length);
+      } catch (error) {
+        if (left === 0 || !(error instanceof SourceAway) || error.code !== 'NO_ANSWER') throw error;
+      }
     }
   }
 
@@ -110,15 +134,22 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
    */
   private async readInParts(request: ReadRequest): Promise<Sample[]> {
     for (const { id } of request.items) this.refusals.strict.add(id);
-    const plain = planRequests(request.items, this.refusals);
+    const plain = planRequests(request.items, this.refusals, this.limits);
     if (readsAlong(request) || plain.length > 1) return this.readAll(plain);
     const middle = Math.ceil(request.items.length / 2);
     const halves = [request.items.slice(0, middle), request.items.slice(middle)];
-    return this.readAll(halves.flatMap((items) => planRequests(items, this.refusals)));
+    return this.readAll(halves.flatMap((items) => planRequests(items, this.refusals, this.limits)));
   }
 
   private async readAll(requests: readonly ReadRequest[]): Promise<Sample[]> {
-    return (await Promise.all(requests.map((request) => this.readSpan(request)))).flat();
+    const { pauseMilliseconds = 0 } = this.source.connection;
+    if (pauseMilliseconds === 0) return (await Promise.all(requests.map((request) => this.readSpan(request)))).flat();
+    const samples: Sample[] = [];
+    for (const request of requests) {
+      if (samples.length > 0) await pause(pauseMilliseconds);
+      samples.push(...(await this.readSpan(request)));
+    }
+    return samples;
   }
 
   close(): void {

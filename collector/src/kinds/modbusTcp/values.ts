@@ -1,6 +1,6 @@
 /** What a device answered, as a sample of a tag. */
 import { decodeRegisters } from '@wide-ledger/core';
-import { sampleOfNumber } from '../../tagLife/conversion.ts';
+import { sampleOfValue } from '../../tagLife/conversion.ts';
 import type { Sample, TagOf } from '../kind.ts';
 import { isBitArea } from './requests.ts';
 
@@ -10,6 +10,6 @@ export function sampleOf(tag: TagOf<'modbus-tcp'>, start: number, data: Uint8Arr
   const at = address.address - start;
   const raw = isBitArea(address.area)
     ? Number(data[at])
-    : decodeRegisters((data as Uint8Array).subarray(2 * at), address.type, address.order);
-  return sampleOfNumber(tag, raw);
+    : decodeRegisters((data as Uint8Array).subarray(2 * at), address);
+  return sampleOfValue(tag, raw);
 }

@@ -1,7 +1,7 @@
 /** What a server says of a value, as samples of tags. */
 import { Status, explain, opcUaFault, withoutInfoBits } from '@wide-ledger/core';
 import type { DataValue } from 'node-opcua';
-import { sampleOfNumber } from '../../tagLife/conversion.ts';
+import { noValue, sampleOfValue } from '../../tagLife/conversion.ts';
 import type { Fault, Sample, TagOf, Value } from '../kind.ts';
 import type { OpcUa } from './library.ts';
 
@@ -40,7 +40,14 @@ export function sampleOf(tag: TagOf<'opc-ua'>, said: DataValue, library: OpcUa):
     const missing = library.StatusCodes.BadIndexRangeNoData;
     return { ...common, value: null, status: Status.BadConfigurationError, fault: faultOf(missing) };
   }
-  return { ...sampleOfValue(tag, plainOf(found, said.value.dataType, library), status), sourceTime };
+  const plain = plainOf(found, said.value.dataType, library);
+  const sample =
+    plain === undefined
+      ? noValue(tag, 'The node holds an array or a structure: name the element to be taken.', 'NO_SINGLE_VALUE')
+      : plain === null
+        ? { ...common, value: null, status: Status.BadNoData, fault: null }
+        : sampleOfValue(tag, plain, status);
+  return { ...sample, sourceTime };
 }
 
 /** One element of an array or a structure; the value itself where none is asked for. */
@@ -74,27 +81,4 @@ export function plainOf(value: unknown, dataType: number, { DataType }: OpcUa): 
   const { text } = value as { text?: unknown };
   if (typeof text === 'string') return text;
   return undefined;
-}
-
-function sampleOfValue(tag: TagOf<'opc-ua'>, value: Value | undefined, status: number): Sample {
-  const common = { tag: tag.id, sourceTime: null };
-  const none = (sentence: string, code: string): Sample => ({
-    ...common,
-    value: null,
-    status: Status.BadTypeMismatch,
-    fault: { sentence, code },
-  });
-  if (value === undefined)
-    return none('The node holds an array or a structure: name the element to be taken.', 'NO_SINGLE_VALUE');
-  if (value === null) return { ...common, value: null, status: Status.BadNoData, fault: null };
-  if (tag.type === 'text') return { ...common, value: String(value), status, fault: null };
-  if (typeof value === 'string')
-    return none(
-      `The node holds a text ("${value.slice(0, 40)}"), and ${tag.name} keeps numbers. Give the tag the type text.`,
-      'NO_NUMBER',
-    );
-  // A 64-bit integer stays one as long as nothing is computed from it.
-  if (typeof value === 'bigint' && tag.type === 'integer' && !tag.reading.scaling)
-    return { ...common, value, status, fault: null };
-  return sampleOfNumber(tag, Number(value), status);
 }

@@ -41,7 +41,7 @@ function withConnection(source: Body): Body {
   const kind = SOURCE_KINDS.find((one): one is SourceKind => one === source.kind) ?? SOURCE_KINDS[0];
   const given = (source.connection ?? {}) as Body;
   const { data } = KINDS[kind].connection.safeParse(given);
-  return { ...source, kind, connection: data ?? given };
+  return { ...source, kind, connection: (data ?? given) as Body };
 }
 
 /**

@@ -1,4 +1,4 @@
-import { collectorReport, collectorSays, configurationQuery } from '@wide-ledger/contract';
+import { collectorReport, collectorSays, configurationQuery, questionsQuery } from '@wide-ledger/contract';
 import { Router } from 'express';
 import type { Pool } from 'pg';
 import type { Guard } from '../../people/index.ts';
@@ -6,9 +6,6 @@ import type { Catalogue, Secrets } from '../../configuration/index.ts';
 import type { Questions } from '../questions/questions.ts';
 import type { Collectors } from './collectors.ts';
 import { changesSince, configurationOf, readSources, stampOf } from './told.ts';
-
-/** How long a collector's call for questions waits for one; proxies close calls that wait longer. */
-const PATIENCE_MILLISECONDS = 20_000;
 
 /** What collectors ask and tell: configuration, reports, questions that are waiting and what they say to them. */
 export function collectorRoutes(
@@ -35,9 +32,10 @@ export function collectorRoutes(
     await catalogue.refresh();
     response.json({ version: catalogue.collectorVersion });
   });
-  router.get('/collector/questions', guard.needs('collect'), async (_request, response) => {
+  router.get('/collector/questions', guard.needs('collect'), async (request, response) => {
+    const { wait } = questionsQuery.parse(request.query);
     const left = new Promise<void>((done) => response.once('close', done));
-    response.json({ questions: await questions.next(PATIENCE_MILLISECONDS, left) });
+    response.json({ questions: await questions.next(wait, left) });
   });
   router.post('/collector/answers', guard.needs('collect'), (request, response) => {
     questions.take(collectorSays.parse(request.body));

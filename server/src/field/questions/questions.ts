@@ -1,5 +1,14 @@
 /** Questions on their way to collectors while somebody waits for the answer. In memory only. */
-import type { AskedQuestion, BrowseAnswer, CollectorSays, PathCheck, Question, Rung } from '@wide-ledger/contract';
+import type {
+  AskedQuestion,
+  BrowseAnswer,
+  CollectorSays,
+  PathCheck,
+  Question,
+  RegistersAnswer,
+  Rung,
+  UnitsAnswer,
+} from '@wide-ledger/contract';
 import { ProblemError } from '../../ground/index.ts';
 
 /** Nobody took it up by then: no collector is there. */
@@ -42,6 +51,20 @@ export class Questions {
   async browse(question: Extract<Question, { ask: 'browse' }>): Promise<BrowseAnswer> {
     const said = await this.ask(question, () => undefined);
     if (said.says === 'browse') return said.browse;
+    throw unexpected(said);
+  }
+
+  /** A block of registers. @throws ProblemError with the collector's sentence where the device does not answer. */
+  async registers(question: Extract<Question, { ask: 'registers' }>): Promise<RegistersAnswer> {
+    const said = await this.ask(question, () => undefined);
+    if (said.says === 'registers') return said.registers;
+    throw unexpected(said);
+  }
+
+  /** Which unit ids answer. @throws ProblemError */
+  async units(question: Extract<Question, { ask: 'units' }>): Promise<UnitsAnswer> {
+    const said = await this.ask(question, () => undefined);
+    if (said.says === 'units') return said.units;
     throw unexpected(said);
   }
 

@@ -1,4 +1,4 @@
-import { browseQuery, newSource, type NewSource, type Source } from '@wide-ledger/contract';
+import { browseQuery, newSource, registersQuery, unitsQuery, type NewSource, type Source } from '@wide-ledger/contract';
 import type { Body } from '@wide-ledger/core';
 import { Router } from 'express';
 import { doerOf, type Doer, type Guard } from '../../people/index.ts';
@@ -54,6 +54,14 @@ export function sourceRoutes(
     if (lines) response.end(`${JSON.stringify({ check })}\n`);
     else response.json(check);
   });
+  router.post('/sources/registers', guard.needs('admin'), async (request, response) => {
+    const { source, ...block } = registersQuery.parse(request.body);
+    response.json(await questions.registers({ ask: 'registers', source, block, secrets: {} }));
+  });
+  router.post('/sources/units', guard.needs('admin'), async (request, response) => {
+    const { source, from, to } = unitsQuery.parse(request.body);
+    response.json(await questions.units({ ask: 'units', source, from, to, secrets: {} }));
+  });
   router.post('/sources/browse', guard.needs('admin'), async (request, response) => {
     const { source, node, id } = browseQuery.parse(request.body);
     const secrets = await opener.openFor([source.connection]);
@@ -83,7 +91,7 @@ async function putSource(forcing: Forcing, given: NewSource, by: Doer): Promise<
   const id = known?.id ?? (await newIds(home, 'source', 1))[0]!;
   const key = { kind: 'source', id } as const;
   const base = (await bodiesInForce(home, [key])).get(keyOf(key)) ?? null;
-  const body: Body = { paused: false, ...base, ...given };
+  const body = { paused: false, ...base, ...given } as Body;
   await forcing.force({
     by,
     reason: `${given.name}: ${known ? 'another connection' : 'a new source'}.`,

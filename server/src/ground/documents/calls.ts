@@ -372,6 +372,7 @@ export const CALLS: readonly Call[] = [
     method: 'get',
     path: '/collector/questions',
     says: 'What somebody is waiting to hear from a collector; answered as soon as there is something',
+    query: contract.questionsQuery,
     answer: contract.questionsAnswer,
   },
   {
@@ -387,6 +388,20 @@ export const CALLS: readonly Call[] = [
     says: 'Take a secret in, to be referred to by its number; it is never shown again',
     body: contract.newSecret,
     answer: contract.keptSecret,
+  },
+  {
+    method: 'post',
+    path: '/sources/registers',
+    says: 'A block of registers as a device holds them, read by its collector',
+    body: contract.registersQuery,
+    answer: contract.registersAnswer,
+  },
+  {
+    method: 'post',
+    path: '/sources/units',
+    says: 'Which unit ids behind an address answer, asked one after the other',
+    body: contract.unitsQuery,
+    answer: contract.unitsAnswer,
   },
   {
     method: 'post',

@@ -1,0 +1,109 @@
+/** A device of another make: pymodbus 3.0.0 (Debian's python3-pymodbus), values encoded by its own payload builder. */
+import { Status, WORD_ORDERS, type RegisterType } from '@wide-ledger/core';
+import { spawn, type ChildProcess } from 'node:child_process';
+import { connect } from 'node:net';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { freePort } from '../../../launch/ground.mjs';
+import { modbusTcp, type PolledSession, type TagOf } from '../../src/index.ts';
+import { ALONE } from '../alone.ts';
+
+type Tag = TagOf<'modbus-tcp'>;
+
+let device: ChildProcess;
+let port: number;
+let session: PolledSession<'modbus-tcp'>;
+
+const listens = (): Promise<boolean> =>
+  new Promise((done) => {
+    const socket = connect(port, '127.0.0.1', () => done(true));
+    socket.once('error', () => done(false));
+    socket.once('connect', () => socket.destroy());
+  });
+
+beforeAll(async () => {
+  port = await freePort();
+  device = spawn('/usr/bin/python3', [join(import.meta.dirname, 'pymodbusDevice.py'), String(port)], {
+    stdio: 'ignore',
+  });
+  while (!(await listens())) {
+    if (device.exitCode !== null) throw new Error('The device of pymodbus ended: is python3-pymodbus installed?');
+    await wait(50);
+  }
+  const connection = { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000 };
+  session = await modbusTcp.open({ name: 'P', kind: 'modbus-tcp', connection }, ALONE);
+}, 60_000);
+afterAll(() => {
+  session?.close();
+  device?.kill('SIGKILL');
+});
+
+const tagAt = (id: number, address: Tag['reading']['address'], type = 'real'): Tag => ({
+  id,
+  name: `T${id}`,
+  type,
+  low: null,
+  high: null,
+  reading: {
+    address,
+    intervalMilliseconds: 1000,
+    aligned: true,
+    deadband: { kind: 'none' },
+    longestSilenceSeconds: null,
+  },
+});
+
+/** What the device holds from the beginning of each stretch of 100 registers on. */
+const HELD: readonly (readonly [RegisterType, number, number | bigint])[] = [
+  ['int16', 0, -1234],
+  ['uint16', 1, 54321],
+  ['int32', 2, -123456789],
+  ['uint32', 4, 3123456789],
+  ['int64', 6, -1234567890123456789n],
+  ['uint64', 10, 12345678901234567890n],
+  ['float32', 14, Math.fround(22.34)],
+  ['float64', 16, -123.45],
+];
+
+test.each(WORD_ORDERS.map((order, i) => [order, 100 * i] as const))(
+  'every type is read in the order %s',
+  async (order, start) => {
+    const tags = HELD.map(([type, at], i) =>
+      tagAt(
+        i,
+        { area: 'holding', address: start + at, type, order },
+        type.endsWith('64') && type !== 'float64' ? 'integer' : 'real',
+      ),
+    );
+    const samples = await session.read(tags);
+    expect(samples.map(({ value }) => value)).toEqual(HELD.map(([, , value]) => value));
+    expect(samples.every(({ status }) => status === Status.Good)).toBe(true);
+  },
+);
+
+test('texts, input registers, coils and discrete inputs; a bit of a register', async () => {
+  const bit = (value: number, at: number): number => (value >> at) & 1;
+  const samples = await session.read([
+    tagAt(1, { area: 'holding', address: 400, type: 'text', order: 'ABCD', length: 5 }, 'text'),
+    tagAt(2, { area: 'input', address: 3, type: 'uint16', order: 'ABCD' }),
+    tagAt(3, { area: 'coil', address: 2, type: 'uint16', order: 'ABCD' }, 'boolean'),
+    tagAt(4, { area: 'discrete', address: 0, type: 'uint16', order: 'ABCD' }, 'boolean'),
+    ...[0, 4, 5].map((at) =>
+      tagAt(10 + at, { area: 'holding', address: 1, type: 'bit', order: 'ABCD', bit: at }, 'boolean'),
+    ),
+  ]);
+  const values = Object.fromEntries(samples.map(({ tag, value }) => [tag, value]));
+  expect(values).toEqual({ 1: 'Kilnbank', 2: 7, 3: 1, 4: 0, 10: bit(54321, 0), 14: bit(54321, 4), 15: bit(54321, 5) });
+});
+
+test('what it refuses costs the one tag, and its path is climbed', async () => {
+  const samples = await session.read([
+    tagAt(1, { area: 'holding', address: 0, type: 'int16', order: 'ABCD' }),
+    tagAt(2, { area: 'holding', address: 60, type: 'int16', order: 'ABCD' }),
+  ]);
+  expect(samples.find(({ tag }) => tag === 1)!.value).toBe(-1234);
+  expect(samples.find(({ tag }) => tag === 2)!.fault).toMatchObject({ code: 'MODBUS_02' });
+  const connection = { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000 };
+  const check = await modbusTcp.check({ name: 'P', kind: 'modbus-tcp', connection }, ALONE, () => undefined);
+  expect(check.passed).toBe(true);
+});
