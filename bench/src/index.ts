@@ -1,5 +1,7 @@
 /** The test bench: simulated devices of the demo's plant, and its past. */
 export { ModbusDevice } from './devices/modbus/modbusDevice.ts';
+export { GatewayDevice } from './devices/modbus/gatewayDevice.ts';
+export { GATEWAY, SIGNALS_UNIT } from './plant/gateway.ts';
 export { BENCH_USERS, OpcUaDevice, nodeIdOf, type OpcUaOptions } from './devices/opcua/opcUaDevice.ts';
 export { KILNBANK, type Controller, type Variable } from './plant/kilnbank.ts';
 export { THORNMERE, THORNMERE_POINTS, type Point } from './plant/thornmere.ts';

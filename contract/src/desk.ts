@@ -104,6 +104,19 @@ export const benchFault = z.discriminatedUnion('kind', [
 export type BenchFault = z.infer<typeof benchFault>;
 export const newBenchFault = z.strictObject({ fault: benchFault.nullable() });
 
+export const SIGNAL_SHAPES = ['sine', 'triangle', 'square', 'ramp', 'noise', 'counter'] as const;
+
+/** A signal of the test bench's generator; numbers count from 1. Period in seconds. */
+export const benchSignal = z.strictObject({
+  number: z.number().int().min(1).max(100),
+  shape: z.enum(SIGNAL_SHAPES),
+  period: z.number().min(0.02).max(86_400),
+  amplitude: z.number().min(0).max(1e9),
+  offset: z.number().min(-1e9).max(1e9),
+  renewMilliseconds: z.number().int().min(1).max(3_600_000),
+});
+export type BenchSignal = z.infer<typeof benchSignal>;
+
 /** A device of the test bench. */
 export const benchDevice = z.object({
   name: z.string(),
@@ -116,7 +129,15 @@ export const benchDevice = z.object({
   connections: z.number(),
   requests: z.number(),
   changedAt: z.string(),
-  points: z.array(z.object({ name: z.string(), address: z.string(), raw: z.string(), value: z.string() })),
+  points: z.array(
+    z.object({
+      name: z.string(),
+      address: z.string(),
+      raw: z.string(),
+      value: z.string(),
+      signal: benchSignal.optional(),
+    }),
+  ),
 });
 export type BenchDevice = z.infer<typeof benchDevice>;
 export const benchAnswer = z.object({ devices: z.array(benchDevice) });

@@ -19,6 +19,7 @@ export const ACTS = [
   'cut a line',
   'disturbed a line',
   'restored a line',
+  'set a signal',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

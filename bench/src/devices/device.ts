@@ -1,5 +1,15 @@
 /** What the switchboard and the plant know of any device, whatever it speaks. */
+import type { Signal } from '../plant/signals.ts';
 import type { LineState, Relay } from '../relay/relay.ts';
+
+/** What a point holds at a moment; of a signal that can be set, how it is set. */
+export interface PointState {
+  readonly name: string;
+  readonly address: string;
+  readonly raw: string;
+  readonly value: string;
+  readonly signal?: Signal & { readonly number: number };
+}
 
 /** A device as the Bench screen shows it: its line, and what its points hold at this moment. */
 export interface DeviceState extends LineState {
@@ -7,13 +17,15 @@ export interface DeviceState extends LineState {
   readonly place: string;
   readonly protocol: string;
   readonly requests: number;
-  readonly points: readonly { name: string; address: string; raw: string; value: string }[];
+  readonly points: readonly PointState[];
 }
 
 export interface Device {
   /** The way to it from the world: faults are the line's, not the device's. */
   readonly line: Relay;
   readonly state: DeviceState;
+  /** Of a generator: sets a signal, counted from 1. @returns whether there is such a one. */
+  setSignal?(number: number, signal: Signal): boolean;
   start(): Promise<void>;
   stop(): Promise<void>;
 }

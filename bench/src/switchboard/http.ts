@@ -3,6 +3,7 @@ import express from 'express';
 import type { Server } from 'node:http';
 import { z } from 'zod';
 import type { Device } from '../devices/device.ts';
+import { SHAPES } from '../plant/signals.ts';
 
 const fault = z
   .discriminatedUnion('kind', [
@@ -14,6 +15,14 @@ const fault = z
     z.strictObject({ kind: z.literal('doubled') }),
   ])
   .nullable();
+const signal = z.strictObject({
+  number: z.number().int().min(1).max(100),
+  shape: z.enum(SHAPES),
+  period: z.number().min(0.02).max(86_400),
+  amplitude: z.number().min(0).max(1e9),
+  offset: z.number().min(-1e9).max(1e9),
+  renewMilliseconds: z.number().int().min(1).max(3_600_000),
+});
 const script = z.array(z.strictObject({ after: z.number().int().min(0).max(86_400_000), fault })).max(1000);
 
 /** The bench's own controls over HTTP: each device's state, a fault of its line, or a script of faults. */
@@ -22,6 +31,17 @@ export function serveBench(devices: readonly Device[], host: string, port: numbe
   app.use(express.json());
   app.get('/devices', (_request, response) => {
     response.json({ devices: devices.map((device) => device.state) });
+  });
+  app.put('/devices/:name/signal', (request, response) => {
+    const device = devices.find((one) => one.state.name === request.params.name);
+    const given = signal.safeParse(request.body);
+    if (!given.success) {
+      response.status(400).json({ detail: z.prettifyError(given.error) });
+      return;
+    }
+    const { number, ...set } = given.data;
+    if (!device?.setSignal?.(number, set)) response.status(404).json({ detail: 'No such signal.' });
+    else response.json(device.state);
   });
   app.put('/devices/:name/:what', async (request, response) => {
     const device = devices.find((one) => one.state.name === request.params.name);

@@ -7,6 +7,7 @@ import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
 import { put } from '../server/calls.ts';
 import { useBench } from '../server/queries.ts';
+import { SignalFields } from './SignalFields.tsx';
 
 export function Bench() {
   const { data: devices, error } = useBench();
@@ -102,26 +103,50 @@ function Device({ device }: { readonly device: BenchDevice }) {
         )}
       </div>
       {act.error && <Failure error={act.error} />}
-      <table className="w-full text-left">
-        <thead className="text-ink-2">
-          <tr className="h-8 border-b border-rule">
-            <th className="pl-1.5 font-normal">Point</th>
-            <th className="font-normal">Where it lies</th>
-            <th className="text-right font-normal">Bytes on the wire</th>
-            <th className="pr-3 text-right font-normal">Raw number</th>
-          </tr>
-        </thead>
-        <tbody>
-          {device.points.map((point) => (
-            <tr key={point.name} className="h-7 border-b border-rule">
-              <td className="figure pl-1.5">{point.name}</td>
-              <td className="figure text-ink-2">{point.address}</td>
-              <td className="figure text-right">{point.raw}</td>
-              <td className="figure pr-3 text-right">{point.value}</td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
+      <Points device={device} />
     </section>
+  );
+}
+
+/** More points than this are shown when they are asked for. */
+const FEW = 40;
+
+function Points({ device }: { readonly device: BenchDevice }) {
+  const { points } = device;
+  const table = <PointTable device={device} />;
+  if (points.length <= FEW) return table;
+  return (
+    <details>
+      <summary className="cursor-pointer py-1.5 text-ink-2">{points.length} points</summary>
+      {table}
+    </details>
+  );
+}
+
+function PointTable({ device }: { readonly device: BenchDevice }) {
+  return (
+    <table className="w-full text-left">
+      <thead className="text-ink-2">
+        <tr className="h-8 border-b border-rule">
+          <th className="pl-1.5 font-normal">Point</th>
+          <th className="font-normal">Where it lies</th>
+          <th className="text-right font-normal">Bytes on the wire</th>
+          <th className="pr-3 text-right font-normal">Raw number</th>
+        </tr>
+      </thead>
+      <tbody>
+        {device.points.map((point) => (
+          <tr key={point.name} className="h-7 border-b border-rule">
+            <td className="pl-1.5">
+              <span className="figure">{point.name}</span>
+              {point.signal && <SignalFields device={device.name} signal={point.signal} />}
+            </td>
+            <td className="figure text-ink-2">{point.address}</td>
+            <td className="figure text-right">{point.raw}</td>
+            <td className="figure pr-3 text-right">{point.value}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
   );
 }

@@ -84,17 +84,19 @@ export function Places() {
                 <LifeWord life={standing.life} />
               </span>
               {standing.inForce && (
-                <span className="flex gap-1 pr-1">
+                <span className="flex gap-3 pr-2">
                   {(['Tags', 'Coverage'] as const).map((screen) => (
-                    <Button
+                    <button
                       key={screen}
+                      type="button"
+                      className="text-ink-2 underline hover:text-ink"
                       onClick={(event) => {
                         event.stopPropagation();
                         go(`/${screen.toLowerCase()}`, { place: pathOf(standing.id, data!) });
                       }}
                     >
                       {screen}
-                    </Button>
+                    </button>
                   ))}
                 </span>
               )}

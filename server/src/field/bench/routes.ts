@@ -1,4 +1,4 @@
-import { newBenchFault, type BenchFault } from '@wide-ledger/contract';
+import { benchSignal, newBenchFault, type BenchFault } from '@wide-ledger/contract';
 import { Router, type Request } from 'express';
 import { doerOf, type Guard, type Logbook } from '../../people/index.ts';
 import { ProblemError, notFound } from '../../ground/index.ts';
@@ -41,6 +41,15 @@ export function benchRoutes(benchUrl: string | undefined, logbook: Logbook, guar
   }
   router.put('/bench/:device/fault', guard.needs('admin'), async (request, response) => {
     response.json(await disturb(request, newBenchFault.parse(request.body).fault));
+  });
+  router.put('/bench/:device/signal', guard.needs('admin'), async (request, response) => {
+    const signal = benchSignal.parse(request.body);
+    const device = String(request.params.device);
+    const answer = await ask(`/devices/${encodeURIComponent(device)}/signal`, 'PUT', signal);
+    const { number, shape, period } = signal;
+    const sentence = `Signal ${number} of ${device} on the test bench: ${shape}, ${period} s.`;
+    await logbook.note(doerOf(request), { act: 'set a signal', name: device, sentence, new: signal });
+    response.json(answer);
   });
   router.post('/bench/:device/:action', guard.needs('admin'), async (request, response) => {
     const { action } = request.params;

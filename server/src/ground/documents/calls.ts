@@ -421,6 +421,13 @@ export const CALLS: readonly Call[] = [
   { method: 'post', path: '/bench/{device}/{action}', says: 'Cut or restore a device of the test bench', answer: ok },
   {
     method: 'put',
+    path: '/bench/{device}/signal',
+    says: 'Set a signal of the generator on the test bench',
+    body: contract.benchSignal,
+    answer: contract.benchDevice,
+  },
+  {
+    method: 'put',
     path: '/bench/{device}/fault',
     says: 'Make something wrong with the line of a device of the test bench, or everything right',
     body: contract.newBenchFault,

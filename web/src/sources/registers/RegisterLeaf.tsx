@@ -52,6 +52,37 @@ export function RegisterLeaf({ source, block, bytes, index, onClose }: Props) {
       below={`${hex.join(' ')} · in every type and order`}
       onClose={onClose}
     >
+      {taken && !picked && <p className="mb-3">{taken} is in the draft.</p>}
+      {picked && (
+        <form
+          className="mb-3"
+          onSubmit={(event) => {
+            event.preventDefault();
+            take();
+          }}
+        >
+          <p className="figure mb-2 text-ink-2">{where(addressAt(block, index, picked.type, picked.order))}</p>
+          {(
+            [
+              ['Name', name, setName],
+              ['Unit', unit, setUnit],
+            ] as const
+          ).map(([label, value, set]) => (
+            <label key={label} className="mb-1.5 flex items-center gap-2">
+              <span className="w-12 text-ink-2">{label}</span>
+              <input
+                className="figure h-7 min-w-0 flex-1 rounded-paper border border-edge bg-paper px-1.5"
+                value={value}
+                onChange={(event) => set(event.target.value)}
+              />
+            </label>
+          ))}
+          {edit.error && <Failure error={edit.error} />}
+          <Button main type="submit" className="mt-1" disabled={!tagName.safeParse(name).success || edit.isPending}>
+            Take into the draft
+          </Button>
+        </form>
+      )}
       <div role="listbox" aria-label="Readings">
         {SHOWN.flatMap((type) =>
           ordersOf(type).map((order) => {
@@ -83,37 +114,6 @@ export function RegisterLeaf({ source, block, bytes, index, onClose }: Props) {
           }),
         )}
       </div>
-      {taken && !picked && <p className="mt-3">{taken} is in the draft.</p>}
-      {picked && (
-        <form
-          className="mt-3"
-          onSubmit={(event) => {
-            event.preventDefault();
-            take();
-          }}
-        >
-          <p className="figure mb-2 text-ink-2">{where(addressAt(block, index, picked.type, picked.order))}</p>
-          {(
-            [
-              ['Name', name, setName],
-              ['Unit', unit, setUnit],
-            ] as const
-          ).map(([label, value, set]) => (
-            <label key={label} className="mb-1.5 flex items-center gap-2">
-              <span className="w-12 text-ink-2">{label}</span>
-              <input
-                className="figure h-7 min-w-0 flex-1 rounded-paper border border-edge bg-paper px-1.5"
-                value={value}
-                onChange={(event) => set(event.target.value)}
-              />
-            </label>
-          ))}
-          {edit.error && <Failure error={edit.error} />}
-          <Button main type="submit" className="mt-1" disabled={!tagName.safeParse(name).success || edit.isPending}>
-            Take into the draft
-          </Button>
-        </form>
-      )}
     </Leaf>
   );
 }

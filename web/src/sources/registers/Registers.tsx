@@ -18,7 +18,7 @@ import { Page } from '../../controls/Page.tsx';
 import { Empty, Failure } from '../../controls/States.tsx';
 import { post } from '../../server/calls.ts';
 import { RegisterLeaf } from './RegisterLeaf.tsx';
-import { SHOWN, bytesOf, looksMeasured, readingAt } from './sheet.ts';
+import { BESIDE, bytesOf, looksMeasured, readingAt } from './sheet.ts';
 
 interface Shown {
   readonly block: RegisterBlock;
@@ -136,7 +136,7 @@ export function Registers() {
             <div className="flex h-8 shrink-0 items-center gap-2 border-b border-ink/70 pr-4 text-right text-ink-2">
               <span className="w-20 pl-1.5 text-left">Register</span>
               <span className="w-14">Bytes</span>
-              {SHOWN.map((type) => (
+              {BESIDE.map((type) => (
                 <span key={type} className="min-w-0 flex-1">
                   {type}
                 </span>
@@ -148,7 +148,7 @@ export function Registers() {
                   <span className="flex min-w-0 flex-1 items-center gap-2 pr-1 text-right">
                     <span className="figure w-[74px] text-left">{shown.block.start + index}</span>
                     <span className="figure w-14 text-ink-2">{shown.answer.data!.slice(4 * index, 4 * index + 4)}</span>
-                    {SHOWN.map((type) => (
+                    {BESIDE.map((type) => (
                       <span
                         key={type}
                         className={`figure min-w-0 flex-1 truncate ${looksMeasured(bytes, index, type, order) ? 'font-semibold text-verdigris' : ''}`}

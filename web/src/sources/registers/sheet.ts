@@ -2,7 +2,19 @@
 import type { ModbusAddress, RegisterBlock } from '@wide-ledger/contract';
 import { decodeRegisters, registersOf, type RegisterType, type WordOrder } from '@wide-ledger/core';
 
-/** The types that a register is shown in, one beside the other. */
+/** The types that are shown one beside the other; the longest are too long for that. */
+export const BESIDE: readonly RegisterType[] = [
+  'uint16',
+  'int16',
+  'uint32',
+  'int32',
+  'float32',
+  'float64',
+  'bcd16',
+  'bcd32',
+];
+
+/** All types in which a register is read. */
 export const SHOWN: readonly RegisterType[] = [
   'uint16',
   'int16',
