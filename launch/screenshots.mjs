@@ -9,19 +9,107 @@ import { demoSettings } from './demo.mjs';
 import { ROOT, tellTrouble } from './ground.mjs';
 
 const ago = (hours) => Date.now() - hours * 3_600_000;
+
+/** Presses a button by its words. */
+const press = (driver, words) =>
+  driver.executeScript(
+    `[...document.querySelectorAll('button')].find((b) => b.textContent.trim() === arguments[0])?.click()`,
+    words,
+  );
+
+/** Opens nodes of a source's tree, or marks them. */
+async function onNodes(driver, nodes) {
+  for (const node of nodes) {
+    await driver.findElement(By.css(`[data-node="${node}"] [role=treeitem]`)).sendKeys(Key.ENTER);
+    await wait(1200);
+  }
+}
+
+/** A view's name, its address, and what is done there before its picture is taken. */
 const VIEWS = [
   ['desk', '/?last=43200'],
   ['sources', '/sources?last=43200&row=1'],
-  ['tags', '/tags?last=43200&row=TW-PT-102'],
-  ['coverage', '/coverage?last=518400'],
+  [
+    'path',
+    '/sources?last=43200&row=2',
+    async (driver) => {
+      await press(driver, 'Walk the path');
+      await wait(4000);
+      await driver.executeScript(`document.querySelector('[data-testid=leaf]').scrollTo(0, 9999)`);
+      await wait(300);
+    },
+  ],
+  [
+    'take',
+    '/take?last=43200&source=2',
+    (driver) =>
+      onNodes(driver, [
+        'ns=1;s=Pumps',
+        'ns=1;s=Pumps.Pump1',
+        'ns=1;s=Pumps.Pump1.SuctionPressure',
+        'ns=1;s=Pumps.Pump1.Vibration',
+      ]),
+  ],
+  [
+    'registers',
+    '/registers?last=43200&source=1',
+    async (driver) => {
+      const [from, many] = await driver.findElements(By.css('main input'));
+      await from.sendKeys(Key.chord(Key.CONTROL, 'a'), '56');
+      await many.sendKeys(Key.chord(Key.CONTROL, 'a'), '18');
+      await press(driver, 'Read');
+      await wait(2500);
+      await press(driver, 'DCBA');
+      const rows = await driver.findElements(By.css('[aria-label=Registers] [role=option]'));
+      await rows[4].click();
+      await wait(300);
+      await driver.findElement(By.css('[data-reading="float32 DCBA"]')).click();
+      await wait(300);
+    },
+  ],
+  ['tags', '/tags?last=43200&place=Thornmere%20Wells&row=TW-PT-102'],
+  [
+    'coverage',
+    '/coverage?last=518400&place=Thornmere%20Wells',
+    async (driver) => {
+      await driver.executeScript(`document.querySelector('[data-gap]')?.click()`);
+      await wait(800);
+    },
+  ],
   ['traces', '/traces?last=43200&tags=TW-PT-102,TW-TT-203'],
   ['cursors', () => `/traces?last=43200&tags=TW-PT-102,TW-FT-101&together=1&cursors=${ago(8)},${ago(3)}`],
   ['stores', '/stores'],
-  ['files', '/files'],
-  ['change', '/tags?last=43200&row=TW-PT-102'],
+  [
+    'files',
+    '/files',
+    async (driver) => {
+      const example = join(mkdtempSync(join(tmpdir(), 'wide-ledger-file-')), 'laboratory.csv');
+      writeFileSync(example, LABORATORY);
+      await driver.findElement(By.css('input[type=file]')).sendKeys(example);
+      await wait(1000);
+      await press(driver, 'Rehearse');
+      await wait(1500);
+    },
+  ],
+  [
+    'change',
+    '/tags?last=43200&place=Thornmere%20Wells&row=TW-PT-102',
+    async (driver) => {
+      // Three tags marked and changed together; the change stays in the draft for the next picture.
+      for (const tag of ['TW-PT-102', 'TW-PT-202', 'TW-PT-302']) {
+        const row = await driver.findElements(By.css(`[data-tag="${tag}"]`));
+        await row[0]?.sendKeys(' ');
+      }
+      await wait(1200);
+      const interval = await driver.findElement(By.id('field-settings-intervalMilliseconds'));
+      await interval.sendKeys(Key.chord(Key.CONTROL, 'a'), '5000', Key.ENTER);
+      await wait(1500);
+    },
+  ],
   ['draft', '/draft?last=43200'],
   ['logbook', '/logbook?last=86400'],
   ['versions', '/versions?last=43200&row=3'],
+  ['places', '/places?last=43200'],
   ['bench', '/bench?last=43200'],
 ];
 
@@ -46,41 +134,11 @@ await tellTrouble(async () => {
   try {
     await signIn(driver, url, settings.password);
     await driver.executeScript(`localStorage.setItem('wide-ledger-theme', '${theme === 'dark' ? 'dark' : 'light'}')`);
-    for (const [name, path] of VIEWS) {
+    for (const [name, path, prepare] of VIEWS) {
       if (only && !only.includes(name)) continue;
       await driver.get(url + (typeof path === 'function' ? path() : path));
       await wait(3500);
-      if (name === 'sources') {
-        await driver.executeScript(
-          `[...document.querySelectorAll('button')].find((b) => b.textContent === 'Walk the path')?.click()`,
-        );
-        await wait(2500);
-      }
-      if (name === 'files') {
-        const example = join(mkdtempSync(join(tmpdir(), 'wide-ledger-file-')), 'laboratory.csv');
-        writeFileSync(example, LABORATORY);
-        await driver.findElement(By.css('input[type=file]')).sendKeys(example);
-        await wait(1000);
-        await driver.executeScript(
-          `[...document.querySelectorAll('button')].find((b) => b.textContent === 'Rehearse')?.click()`,
-        );
-        await wait(1500);
-      }
-      if (name === 'change') {
-        // Three tags marked and changed together; the change stays in the draft for the next picture.
-        for (const tag of ['TW-PT-102', 'TW-PT-202', 'TW-PT-302']) {
-          const row = await driver.findElements(By.css(`[data-tag="${tag}"]`));
-          await row[0]?.sendKeys(' ');
-        }
-        await wait(1200);
-        const interval = await driver.findElement(By.id('field-settings-intervalMilliseconds'));
-        await interval.sendKeys(Key.chord(Key.CONTROL, 'a'), '5000', Key.ENTER);
-        await wait(1500);
-      }
-      if (name === 'coverage') {
-        await driver.executeScript(`document.querySelector('[data-gap]')?.click()`);
-        await wait(800);
-      }
+      await prepare?.(driver);
       writeFileSync(join(folder, `${name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'));
     }
   } finally {

@@ -20,6 +20,7 @@ import { THORNMERE_POINTS, archivedAt } from '../bench/src/index.ts';
 import { startProgram } from '../launch/processes.mjs';
 import { measureEngine } from './engine.ts';
 import { measureConfiguration } from './configuration.ts';
+import { measureOpcUa } from './opcUa.ts';
 import { measurePunctuality } from './punctuality.ts';
 import { measureSustained } from './sustained.ts';
 
@@ -334,6 +335,15 @@ await measurePunctuality({
   base,
   authorization,
   key,
+  devicePort: Number(process.env.SPEED_DEVICE_PORT),
+  data: process.env.WIDE_LEDGER_DATA!,
+  row,
+});
+await measureOpcUa({
+  base,
+  authorization,
+  key,
+  client,
   devicePort: Number(process.env.SPEED_DEVICE_PORT),
   data: process.env.WIDE_LEDGER_DATA!,
   row,

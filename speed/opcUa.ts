@@ -1,0 +1,118 @@
+/** What a collector takes for 10,000 OPC UA items by subscription at 1 s and 2,000 Modbus registers at 1 s together. */
+import type { Source } from '@wide-ledger/contract';
+import { fork } from 'node:child_process';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import type pg from 'pg';
+import { freePort } from '../launch/ground.mjs';
+import { startProgram } from '../launch/processes.mjs';
+import { askerOf } from './asking.ts';
+
+const ITEMS = 10_000;
+const REGISTERS = 2_000;
+/** Until all items are made and the first values are in. */
+const SETTLE_MILLISECONDS = 20_000;
+const WATCH_MILLISECONDS = 30_000;
+/** Linux counts processor time in hundredths of a second. */
+const TICKS_PER_SECOND = 100;
+
+interface Surroundings {
+  readonly base: string;
+  readonly authorization: string;
+  readonly key: string;
+  readonly client: pg.Client;
+  readonly devicePort: number;
+  readonly data: string;
+  readonly row: (name: string, value: string, ratio?: string) => void;
+}
+
+/** Processor seconds that a process has used, its own and the system's for it. */
+function processorSeconds(pid: number): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8')
+    .replace(/^.*\) /, '')
+    .split(' ');
+  return (Number(fields[11]) + Number(fields[12])) / TICKS_PER_SECOND;
+}
+
+export async function measureOpcUa({
+  base,
+  authorization,
+  key,
+  client,
+  devicePort,
+  data,
+  row,
+}: Surroundings): Promise<void> {
+  const send = askerOf(base, authorization);
+  const [port, innerPort] = [await freePort(), await freePort()];
+  const controller = fork(join(import.meta.dirname, 'opcUaController.ts'), [port, innerPort, ITEMS].map(String), {
+    execArgv: process.execArgv,
+  });
+  await new Promise((ready) => controller.once('message', ready));
+  const bench = startProgram(join(import.meta.dirname, '../bench/dist/main.mjs'), {
+    WIDE_LEDGER_BENCH_PORT: String(await freePort()),
+    WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+    WIDE_LEDGER_DATA: data,
+  });
+  await send('PUT', '/sources', {
+    name: 'Counters',
+    kind: 'opc-ua',
+    connection: { endpoint: `opc.tcp://127.0.0.1:${port}`, publishingMilliseconds: 1000, timeoutMilliseconds: 60_000 },
+  });
+  await send('PUT', '/sources', {
+    name: 'Registers',
+    kind: 'modbus-tcp',
+    connection: { host: '127.0.0.1', port: devicePort, unit: 1 },
+  });
+  const items = Array.from({ length: ITEMS }, (_, i) => ({
+    name: `C${i}`,
+    collection: { source: 'Counters', address: { node: `ns=1;s=Counters.C${i}` }, intervalMilliseconds: 1000 },
+  }));
+  const registers = Array.from({ length: REGISTERS }, (_, i) => ({
+    name: `R${i}`,
+    type: 'integer',
+    collection: {
+      source: 'Registers',
+      address: { area: 'holding', address: i, type: 'uint16' },
+      intervalMilliseconds: 1000,
+    },
+  }));
+  await send('POST', '/tags', [...items, ...registers]);
+  const collector = startProgram(join(import.meta.dirname, '../collector/dist/main.mjs'), {
+    WIDE_LEDGER_SERVER: base.replace('/api/v1', ''),
+    WIDE_LEDGER_KEY: key,
+    WIDE_LEDGER_COLLECTOR_DATA: join(data, 'collector-opcua'),
+    WIDE_LEDGER_LOG: 'error',
+  });
+  await wait(SETTLE_MILLISECONDS);
+  const pid = collector.child.pid!;
+  const [from, used] = [Date.now(), processorSeconds(pid)];
+  await wait(WATCH_MILLISECONDS);
+  const share = (processorSeconds(pid) - used) / ((Date.now() - from) / 1000);
+  const to = Date.now();
+  const { sources } = await send<{ sources: Source[] }>('GET', '/sources');
+  const read = sources.find(({ name }) => name === 'Registers')!.state!;
+  const { jitterMedian = NaN, jitter99 = NaN, missed = NaN } = read.timing['1000 ms'] ?? {};
+  row(
+    `${ITEMS} items by subscription and ${REGISTERS} registers, both at 1 s`,
+    `${Math.round(100 * share)} % of a core`,
+    `registers late ${jitterMedian.toFixed(1)} / ${jitter99.toFixed(1)} ms (median / 99th), ${missed} missed`,
+  );
+  await wait(3000);
+  await collector.stop();
+  // Each counter counts seconds: what is missing of a second in the window is an item lost.
+  const { rows } = await client.query<{ lost: string; kept: string }>(
+    `SELECT count(*) FILTER (WHERE held.n < $2::bigint) AS lost, sum(held.n) AS kept
+     FROM tag t CROSS JOIN LATERAL (SELECT count(DISTINCT value) AS n FROM history.sample(t.name, to_timestamp($1), to_timestamp($1 + $2))) AS held
+     WHERE t.name ~ '^C[0-9]+$' AND t.id % 50 = 0`,
+    [Math.ceil(from / 1000) + 1, Math.floor((to - from) / 1000) - 3],
+  );
+  row(
+    `of ${ITEMS / 50} of these items, looked at second by second`,
+    `${rows[0]!.lost} with a value lost`,
+    `${rows[0]!.kept} values`,
+  );
+  await bench.stop();
+  controller.kill('SIGTERM');
+}
