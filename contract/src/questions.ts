@@ -1,6 +1,6 @@
 /** What a server asks of a collector while somebody waits: to walk a path, to look through a source. */
 import { z } from 'zod';
-import { MODBUS_AREAS } from './kinds/index.ts';
+import { MODBUS_AREAS, OPC_UA_MODES, OPC_UA_POLICIES, OPC_UA_SIGN_INS } from './kinds/index.ts';
 import { newSource, pathCheck, rung } from './sources.ts';
 
 /** A node of a source's tree. What only variables have is null for others. */
@@ -53,6 +53,23 @@ export const unitsAnswer = z.object({
 });
 export type UnitsAnswer = z.infer<typeof unitsAnswer>;
 
+/** What a server offers to whoever wants to connect: itself and others that it knows, and ways to secure a connection. */
+export const offersAnswer = z.object({
+  servers: z.array(z.object({ name: z.string(), endpoints: z.array(z.string()) })),
+  endpoints: z.array(
+    z.object({
+      policy: z.enum(OPC_UA_POLICIES),
+      mode: z.enum(OPC_UA_MODES),
+      signIns: z.array(z.enum(OPC_UA_SIGN_INS)),
+      /** The certificate, in words, and its fingerprint. */
+      certificate: z.string(),
+      fingerprint: z.string(),
+    }),
+  ),
+});
+export type OffersAnswer = z.infer<typeof offersAnswer>;
+export const offersQuery = z.strictObject({ source: newSource });
+
 /** Secrets that a question needs, by their numbers. */
 const secrets = z.record(z.string(), z.string()).default({});
 
@@ -61,6 +78,7 @@ const unitId = z.number().int().min(0).max(255);
 export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('check'), source: newSource, secrets }),
   z.object({ ask: z.literal('browse'), source: newSource, node: z.string().max(1000).nullable(), secrets }),
+  z.object({ ask: z.literal('offers'), source: newSource, secrets }),
   z.object({ ask: z.literal('registers'), source: newSource, block: registerBlock, secrets }),
   z.object({ ask: z.literal('units'), source: newSource, from: unitId, to: unitId, secrets }),
 ]);
@@ -80,6 +98,7 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('check'), check: pathCheck }),
   z.object({ request: z.number().int(), says: z.literal('browse'), browse: browseAnswer }),
   z.object({ request: z.number().int(), says: z.literal('registers'), registers: registersAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('offers'), offers: offersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('units'), units: unitsAnswer }),
   z.object({
     request: z.number().int(),

@@ -66,11 +66,12 @@ export class Answering {
       secret: (id: number | null) => (id === null ? null : (secrets[id] ?? this.around.secret(id))),
     };
     if (question.ask === 'check') return { says: 'check', check: await kind.check(source, around, told) };
+    if (question.ask === 'offers' && kind.offers) return { says: 'offers', offers: await kind.offers(source) };
     if (question.ask === 'registers' && kind.registers)
       return { says: 'registers', registers: await kind.registers(source, question.block) };
     if (question.ask === 'units' && kind.units)
       return { says: 'units', units: await kind.units(source, question.from, question.to) };
-    if (question.ask !== 'browse') throw new Error('A source of this kind has no registers.');
+    if (question.ask !== 'browse') throw new Error('A source of this kind cannot be asked that.');
     if (!kind.browse) throw new Error('A source of this kind cannot be looked through.');
     return { says: 'browse', browse: await kind.browse(source, question.node, around) };
   }

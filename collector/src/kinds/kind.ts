@@ -4,6 +4,7 @@ import type {
   ConfiguredTag,
   KINDS,
   NewSource,
+  OffersAnswer,
   PathCheck,
   RegisterBlock,
   RegistersAnswer,
@@ -98,6 +99,8 @@ export interface Kind<Of extends SourceKind = SourceKind, Opens extends Session<
   check(source: SourceOf<Of>, around: Surroundings, told: (rung: Rung) => void): Promise<PathCheck>;
   /** Opens a connection. @throws SourceAway when the source cannot be reached. */
   open(source: SourceOf<Of>, around: Surroundings): Promise<Opens>;
+  /** Where a server tells what it offers before anybody signs in. @throws SourceAway */
+  offers?(source: SourceOf<Of>): Promise<OffersAnswer>;
   /** Where values lie in registers: a block of them as it is. @throws SourceAway */
   registers?(source: SourceOf<Of>, block: RegisterBlock): Promise<RegistersAnswer>;
   /** Where several devices stand behind one address: which of them answer. @throws SourceAway */

@@ -188,6 +188,17 @@ describe('the path check', () => {
   });
 });
 
+test('what it offers is told before anybody signs in: endpoints with security and sign-ins, and servers', async () => {
+  const { servers, endpoints } = await opcUa.offers!(source());
+  expect(servers.map(({ name }) => name)).toContain(KILNBANK.name);
+  expect(endpoints).toHaveLength(7);
+  expect(endpoints.map(({ policy, mode }) => `${policy} ${mode}`)).toEqual(
+    expect.arrayContaining(['None None', 'Aes256_Sha256_RsaPss SignAndEncrypt', 'Basic256Sha256 Sign']),
+  );
+  for (const { signIns } of endpoints) expect([...signIns].sort()).toEqual(['anonymous', 'certificate', 'user']);
+  expect(endpoints[0]!.fingerprint.replaceAll(' ', '')).toBe(await fingerprint());
+});
+
 test('the catalogue’s codes are the standard’s, as the library has them out of its table (StatusCode.csv)', () => {
   const known = new Set(
     Object.values(StatusCodes as unknown as Record<string, { value: number }>).map(({ value }) => value),

@@ -5,6 +5,7 @@ import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
 import type { Standing } from '../configuration/drafting.ts';
 import { Leaf } from '../frame/Leaf.tsx';
+import { Offers } from './Offers.tsx';
 import { PathCheck } from './PathCheck.tsx';
 import { TakeButton } from './TakeButton.tsx';
 import { useTrust } from './useTrust.ts';
@@ -24,6 +25,7 @@ export function DraftSourceLeaf({ standing: { id, body, life }, onCreated, onClo
       <EditPanel kind="source" ids={[id]} onCreated={onCreated} />
       {given ? (
         <>
+          {given.kind === 'opc-ua' && <Offers id={id} source={given} />}
           <PathCheck source={given} onTrust={trust} />
           <TakeButton id={id} kind={given.kind} />
         </>

@@ -1,4 +1,5 @@
-import { KINDS, whither, type Source, type SourceState } from '@wide-ledger/contract';
+import { KINDS, newSource, whither, type NewSource, type Source, type SourceState } from '@wide-ledger/contract';
+import type { Body } from '@wide-ledger/core';
 import { useState } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LookOrChange } from '../configuration/LookOrChange.tsx';
@@ -7,6 +8,7 @@ import { useDrafted } from '../configuration/drafting.ts';
 import { Facts } from '../controls/Page.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
+import { Offers } from './Offers.tsx';
 import { PathCheck } from './PathCheck.tsx';
 import { TakeButton } from './TakeButton.tsx';
 import { useTrust } from './useTrust.ts';
@@ -64,10 +66,19 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
         ]}
       />
       {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
+      {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={offered(source, drafted?.body)} />}
       <PathCheck source={source} onTrust={trust} />
       <TakeButton id={source.id} kind={source.kind} />
     </Leaf>
   );
+}
+
+type OpcUaSource = Extract<NewSource, { kind: 'opc-ua' }>;
+
+/** A source as it stands for whoever changes it: in the draft, else in force. */
+function offered({ name, kind, connection }: OpcUaSource, drafted: Body | null | undefined): OpcUaSource {
+  const { data } = newSource.safeParse({ name, kind, connection: drafted?.connection ?? connection });
+  return data?.kind === 'opc-ua' ? data : { name, kind, connection };
 }
 
 /** How the source's clock stands beside the collector's. */

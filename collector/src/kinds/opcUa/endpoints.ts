@@ -1,6 +1,6 @@
 /** The endpoints that a server offers, and the one that a connection asks for. */
 import type { OpcUaConnection } from '@wide-ledger/contract';
-import type { EndpointDescription } from 'node-opcua';
+import type { EndpointDescription, OPCUAClient } from 'node-opcua';
 import { SourceAway } from '../kind.ts';
 import { Status } from '@wide-ledger/core';
 import { APPLICATION_NAME, certificateWords, fingerprintOf, inPairs } from './certificates.ts';
@@ -11,8 +11,12 @@ import { placeOf } from './place.ts';
 /** One try and no other: who waits decides whether to try again. */
 export const ONE_TRY = { maxRetry: 0, initialDelay: 100, maxDelay: 100 } as const;
 
-/** Asks a server which endpoints it offers, over a channel without security. @throws SourceAway */
-export async function endpointsOf(library: OpcUa, connection: OpcUaConnection): Promise<EndpointDescription[]> {
+/** Asks a server something over a channel without security, before anybody signs in. @throws SourceAway */
+export async function askOpenly<Answer>(
+  library: OpcUa,
+  connection: OpcUaConnection,
+  ask: (client: OPCUAClient) => Promise<Answer>,
+): Promise<Answer> {
   const client = library.OPCUAClient.create({
     applicationName: APPLICATION_NAME,
     connectionStrategy: ONE_TRY,
@@ -22,13 +26,17 @@ export async function endpointsOf(library: OpcUa, connection: OpcUaConnection): 
   });
   try {
     await client.connect(connection.endpoint);
-    return await client.getEndpoints();
+    return await ask(client);
   } catch (error) {
     throw awayByError(error, placeOf(connection.endpoint), library);
   } finally {
     await client.disconnect().catch(() => undefined);
   }
 }
+
+/** Which endpoints a server offers. @throws SourceAway */
+export const endpointsOf = (library: OpcUa, connection: OpcUaConnection): Promise<EndpointDescription[]> =>
+  askOpenly(library, connection, (client) => client.getEndpoints());
 
 /** An endpoint's security as people choose it. */
 export function securityWords({ MessageSecurityMode }: OpcUa, endpoint: EndpointDescription): string {

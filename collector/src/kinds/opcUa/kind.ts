@@ -5,6 +5,8 @@ import { OBJECTS, browseNode } from './browse.ts';
 import { whileBrowsing } from './browsing.ts';
 import { connect } from './connecting.ts';
 import { walkPath } from './pathCheck.ts';
+import { opcUaLibrary } from './library.ts';
+import { offersOf } from './offers.ts';
 import { OpcUaReading } from './reading.ts';
 import { OpcUaSubscription } from './subscription.ts';
 
@@ -13,6 +15,7 @@ const NO_SUBSCRIPTIONS = ['BadServiceUnsupported', 'BadNotSupported', 'BadTooMan
 
 export const opcUa: Kind<'opc-ua'> = {
   check: walkPath,
+  offers: ({ connection }) => offersOf(opcUaLibrary(), connection),
   open: async ({ connection }, around) => {
     const approach = await connect(connection, around);
     try {

@@ -3,6 +3,7 @@ import type {
   AskedQuestion,
   BrowseAnswer,
   CollectorSays,
+  OffersAnswer,
   PathCheck,
   Question,
   RegistersAnswer,
@@ -51,6 +52,13 @@ export class Questions {
   async browse(question: Extract<Question, { ask: 'browse' }>): Promise<BrowseAnswer> {
     const said = await this.ask(question, () => undefined);
     if (said.says === 'browse') return said.browse;
+    throw unexpected(said);
+  }
+
+  /** What a server offers. @throws ProblemError with the collector's sentence where it does not answer. */
+  async offers(question: Extract<Question, { ask: 'offers' }>): Promise<OffersAnswer> {
+    const said = await this.ask(question, () => undefined);
+    if (said.says === 'offers') return said.offers;
     throw unexpected(said);
   }
 

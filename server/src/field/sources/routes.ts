@@ -1,4 +1,12 @@
-import { browseQuery, newSource, registersQuery, unitsQuery, type NewSource, type Source } from '@wide-ledger/contract';
+import {
+  browseQuery,
+  newSource,
+  offersQuery,
+  registersQuery,
+  unitsQuery,
+  type NewSource,
+  type Source,
+} from '@wide-ledger/contract';
 import type { Body } from '@wide-ledger/core';
 import { Router } from 'express';
 import { doerOf, type Doer, type Guard } from '../../people/index.ts';
@@ -53,6 +61,10 @@ export function sourceRoutes(
     });
     if (lines) response.end(`${JSON.stringify({ check })}\n`);
     else response.json(check);
+  });
+  router.post('/sources/offers', guard.needs('admin'), async (request, response) => {
+    const { source } = offersQuery.parse(request.body);
+    response.json(await questions.offers({ ask: 'offers', source, secrets: {} }));
   });
   router.post('/sources/registers', guard.needs('admin'), async (request, response) => {
     const { source, ...block } = registersQuery.parse(request.body);

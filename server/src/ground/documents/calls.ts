@@ -391,6 +391,13 @@ export const CALLS: readonly Call[] = [
   },
   {
     method: 'post',
+    path: '/sources/offers',
+    says: 'What the server of a source offers before anybody signs in',
+    body: contract.offersQuery,
+    answer: contract.offersAnswer,
+  },
+  {
+    method: 'post',
     path: '/sources/registers',
     says: 'A block of registers as a device holds them, read by its collector',
     body: contract.registersQuery,
