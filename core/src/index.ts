@@ -32,6 +32,7 @@ export type { AggregateResult } from './aggregates/result.ts';
 export * from './aggregates/compute.ts';
 export * from './computations/counter.ts';
 export * from './computations/states.ts';
+export * from './computations/agreement.ts';
 export * from './files/cells.ts';
 export * from './files/times.ts';
 export * from './files/doubledHours.ts';

@@ -64,8 +64,14 @@ test('new source → the path fails at its security → put right → a branch t
     async () => (await (await find('#field-connection-endpoint')).getAttribute('value')) === endpoint,
   );
   // A policy without the certificate being trusted: it says which one, and what to do.
-  await choose('policy', 'Basic256Sha256');
-  await choose('mode', 'SignAndEncrypt');
+  await press('Ask the server');
+  await leafSays('Aes256_Sha256_RsaPss, SignAndEncrypt');
+  await expectAccessible();
+  await (await find('[aria-label="Use Basic256Sha256 SignAndEncrypt"]')).click();
+  await eventually(
+    'the security is in the draft',
+    async () => (await (await find('#field-connection-mode')).getAttribute('value')) === 'SignAndEncrypt',
+  );
   await choose('signIn', 'user');
   await type('user', 'operator');
   await eventually(

@@ -257,8 +257,27 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
   server = start('server/dist/main.mjs', serverEnvironment);
   await until('the server is back', healthy);
   await moved();
+  // Killed while a version is being put in force that concerns it: it runs that one, or takes it when it is back.
+  const { body: edited } = await call<{ draft: { id: number } }>(
+    'POST',
+    '/drafts',
+    { changes: [{ kind: 'tag', id: first_id - 100, set: { settings: { intervalMilliseconds: 100 } } }] },
+    key,
+  );
+  const putting = call<{ version: number }>(
+    'POST',
+    `/drafts/${edited.draft.id}/force`,
+    { reason: 'While killed' },
+    key,
+  );
   await kill(collector);
+  const { body: forced } = await putting;
   collector = start('collector/dist/main.mjs', collectorEnvironment);
+  await until('the collector runs the version that was put in force while it was killed', async () => {
+    const answer = await fetch(`${url}/api/v1/desk`, { headers: key });
+    const { collectors } = (await answer.json()) as { collectors: { version: number | null; present: boolean }[] };
+    return collectors.some(({ version, present }) => present && version === forced.version);
+  });
   await collecting();
   await moved();
   await cluster.kill();

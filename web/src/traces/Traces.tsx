@@ -16,6 +16,7 @@ import { ModifiedTable } from './ModifiedTable.tsx';
 import { PointLine } from './PointLine.tsx';
 import { ProcessedTable } from './ProcessedTable.tsx';
 import { RawTable, type RawSample } from './RawTable.tsx';
+import { AgreementTable } from './agreement/AgreementTable.tsx';
 import { AddTag, TagChips } from './TagChips.tsx';
 import { TakeAway } from './TakeAway.tsx';
 import { TraceCanvas } from './TraceCanvas.tsx';
@@ -92,6 +93,7 @@ export function Traces() {
   const notes = useAnnotations(names).data?.annotations ?? NO_NOTES;
   const focused = names.includes(focus ?? '') ? focus : (names[0] ?? null);
   const focusedTag = focused === null ? undefined : known.get(focused);
+  const [first, second] = view.compared ? names.map((name) => known.get(name)) : [];
   const samples = traces.reduce((sum, { envelope }) => sum + (envelope?.samples ?? 0), 0);
   const length = to - from;
   const cursors = view.cursors;
@@ -180,12 +182,17 @@ export function Traces() {
           <span className="flex-1" />
           <ReadBar view={view} onChange={change} />
         </div>
-        {focusedTag && view.read === 'processed' && <ProcessedTable tag={focusedTag} view={view} onChange={change} />}
-        {focusedTag && view.read === 'raw' && (
+        {first && second && <AgreementTable key={`${first.name} ${second.name}`} first={first} second={second} />}
+        {focusedTag && !view.compared && view.read === 'processed' && (
+          <ProcessedTable tag={focusedTag} view={view} onChange={change} />
+        )}
+        {focusedTag && !view.compared && view.read === 'raw' && (
           <RawTable tag={focusedTag} cycle={view.cycle} selected={picked?.time ?? null} onSelect={setPicked} />
         )}
-        {focusedTag && view.read === 'at' && <AtTimesTable tag={focusedTag} view={view} onChange={change} />}
-        {focusedTag && view.read === 'modified' && <ModifiedTable tag={focusedTag} />}
+        {focusedTag && !view.compared && view.read === 'at' && (
+          <AtTimesTable tag={focusedTag} view={view} onChange={change} />
+        )}
+        {focusedTag && !view.compared && view.read === 'modified' && <ModifiedTable tag={focusedTag} />}
       </Page>
       {focusedTag && picked && view.read === 'raw' && (
         <ValueLeaf
@@ -228,6 +235,11 @@ function ReadBar({ view, onChange }: ReadBarProps) {
           all tags side by side
         </label>
       )}
+      {view.names.length === 2 && (
+        <Button aria-pressed={view.compared} onClick={() => onChange({ compare: view.compared ? null : '1' })}>
+          Do the two agree?
+        </Button>
+      )}
       <label className="text-ink-2">
         Read{' '}
         <select
@@ -249,7 +261,7 @@ function ReadBar({ view, onChange }: ReadBarProps) {
             key={read}
             aria-pressed={view.read === read}
             className={view.read === read ? 'border-verdigris font-semibold' : ''}
-            onClick={() => onChange({ below: read })}
+            onClick={() => onChange({ below: read, compare: null })}
           >
             {READ_WORDS[read]}
           </Button>

@@ -43,6 +43,7 @@ describe('what is shown, to take along', () => {
     labelAtEnd: false,
     together: false,
     logarithmic: false,
+    compared: false,
     stepped: new Map(),
     cursors: null,
     cycle: 0,
