@@ -65,7 +65,7 @@ test('new source → the path fails at its security → put right → a branch t
   );
   // A policy without the certificate being trusted: it says which one, and what to do.
   await press('Ask the server');
-  await leafSays('Aes256_Sha256_RsaPss, SignAndEncrypt');
+  await leafSays('Aes256_Sha256_RsaPss');
   await expectAccessible();
   await (await find('[aria-label="Use Basic256Sha256 SignAndEncrypt"]')).click();
   await eventually(

@@ -34,10 +34,11 @@ export function Offers({ id, source }: { readonly id: number; readonly source: S
             return (
               <li key={`${policy} ${mode}`} className="flex items-center gap-2 border-t border-rule py-1">
                 <span className="min-w-0 flex-1">
-                  <span className="block truncate">
-                    {policy === 'None' ? 'without security' : `${policy}, ${mode}`}
+                  <span className="block truncate">{policy === 'None' ? 'without security' : policy}</span>
+                  <span className="text-ink-2">
+                    {mode !== 'None' && `${mode} · `}
+                    {signIns.join(', ')}
                   </span>
-                  <span className="text-ink-2">{signIns.join(', ')}</span>
                 </span>
                 {isUsed ? (
                   <span className="text-verdigris">in use</span>

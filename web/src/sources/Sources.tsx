@@ -50,10 +50,10 @@ export function Sources() {
         {error && <Failure error={error} />}
         <div className="flex h-8 items-center gap-3 border-b border-ink/70 text-ink-2">
           <span className="w-[237px] pl-8">Source</span>
-          <span className="w-56 max-[1100px]:w-36">Address</span>
+          <span className="w-56 max-[1100px]:hidden">Address</span>
           <span className="w-24">State</span>
           <span className="w-24 text-right">Values /s</span>
-          <span className="min-w-0 flex-1">Coverage of the window</span>
+          <span className="min-w-0 flex-1 truncate">Coverage of the window</span>
         </div>
         {!sources && !error && <Skeleton rows={3} />}
         {sources?.length === 0 && <Empty>No source yet. “New source” walks the path to one before it is saved.</Empty>}
@@ -66,7 +66,7 @@ export function Sources() {
               marking={markingOf(source.id, source.name)}
             >
               <span className="w-52 truncate pl-1">{source.name}</span>
-              <span className="figure w-56 truncate max-[1100px]:w-36" title={whither(source)}>
+              <span className="figure w-56 truncate max-[1100px]:hidden" title={whither(source)}>
                 {whither(source)}
               </span>
               <span
