@@ -10,7 +10,8 @@ export const gap = z.object({
   from: z.string(),
   to: z.string(),
   seconds: z.number(),
-  cause: z.enum(GAP_CAUSES),
+  /** A pause is no gap of duty: somebody wanted it. It is told with the gaps all the same. */
+  cause: z.enum([...GAP_CAUSES, 'paused']),
   sentence: z.string(),
   code: z.string().nullable(),
   recoverable: z.boolean(),

@@ -6,3 +6,5 @@ CREATE TABLE secret (
   kept_by text NOT NULL,
   kept_at timestamptz NOT NULL DEFAULT now()
 );
+-- What was paused, and when, is asked for with every list of gaps.
+CREATE INDEX definition_paused ON definition (kind, id, version_from) WHERE body ->> 'paused' = 'true';

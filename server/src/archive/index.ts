@@ -78,7 +78,7 @@ export async function openArchive(
     annotationRoutes(catalogue, stores, logbook, guard),
     storeRoutes({ ground, guard, forcing, stores }),
     quarantineRoutes(quarantine, catalogue, logbook, guard),
-    coverageRoutes(catalogue, coverage, guard),
+    coverageRoutes(database.pool, catalogue, coverage, guard),
   );
   return {
     stores,

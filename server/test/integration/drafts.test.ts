@@ -2,6 +2,7 @@
 import type {
   Comparison,
   CoverageAnswer,
+  GapsAnswer,
   DefinitionOutput,
   DraftChange,
   DraftEdited,
@@ -252,6 +253,17 @@ test('duty is when it was in force, had a source and was not paused', async () =
     return answer.body.rows.flatMap(({ duty }) => duty);
   };
   const [before] = await dutyOf('D12');
+  // What somebody paused is no gap of duty, and is told with the gaps, with who and why.
+  const gapsOf = async (tag: string) =>
+    (await site.call<GapsAnswer>('GET', `/gaps?tag=${tag}&from=now-1h&to=now%2B1h`)).body.gaps;
+  const pause = (await gapsOf('D12')).find(({ cause }) => cause === 'paused');
+  expect(pause).toMatchObject({
+    tag: 'D12',
+    tags: 1,
+    sentence: expect.stringMatching(/^Paused by admin\./) as unknown,
+  });
+  expect(Date.parse(pause!.from)).toBeCloseTo(Date.parse(before!.to), -1);
+  expect((await gapsOf('D11')).some(({ cause }) => cause === 'paused')).toBe(false);
   const { draft } = await edit([{ kind: 'tag', id: tags[12]!, set: { paused: false } }]);
   await force(draft!.id);
   const duty = await dutyOf('D12');

@@ -95,7 +95,9 @@ export function Coverage() {
                 </span>
                 <span className="min-w-0 flex-1 truncate">{gap.sentence}</span>
                 <span className="w-32 truncate">{gap.tag ?? `${gap.tags} tags`}</span>
-                <span className="w-24 text-ink-2">{gap.recoverable ? 'yes' : 'not buffered'}</span>
+                <span className="w-24 text-ink-2">
+                  {gap.recoverable ? 'yes' : gap.cause === 'paused' ? 'not asked for' : 'not buffered'}
+                </span>
               </div>
             ))}
           </div>

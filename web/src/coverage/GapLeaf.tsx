@@ -11,8 +11,14 @@ const CAUSES: Record<Gap['cause'], string> = {
   configuration: 'the configuration left it out',
   tag: 'this tag alone could not be read',
   clock: 'the collector’s clock was set, or its machine was asleep',
+  paused: 'somebody paused it',
   unknown: 'not known',
 };
+
+function recoverableWords({ recoverable, cause }: Gap): string {
+  if (recoverable) return 'yes: the source still has it';
+  return cause === 'paused' ? 'no: nobody asked the source' : 'no: the source keeps no history';
+}
 
 /** What is known of one gap. */
 export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose: () => void }) {
@@ -34,7 +40,7 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
           ['From', bothZones(from, siteZone)],
           ['To', bothZones(to, siteZone)],
           ['Cause', CAUSES[gap.cause]],
-          ['Recoverable', gap.recoverable ? 'yes: the source still has it' : 'no: the source keeps no history'],
+          ['Recoverable', recoverableWords(gap)],
         ]}
       />
       <p className="mt-3 mb-3 text-ink-2">
