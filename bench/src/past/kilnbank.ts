@@ -1,6 +1,7 @@
 /** Kilnbank in the demo: the source, and the tags that are kept of it. Its past begins when it is brought in. */
 import { nodeIdOf } from '../devices/opcua/opcUaDevice.ts';
-import { KILNBANK, type Variable } from '../plant/kilnbank.ts';
+import { KILNBANK } from '../plant/kilnbank/controller.ts';
+import type { Variable } from '../plant/kilnbank/variables.ts';
 
 /** The source as the server takes it. @param port of its line. */
 export const kilnbankSource = (port: number): object => ({

@@ -4,7 +4,7 @@ import { GatewayDevice } from '../devices/modbus/gatewayDevice.ts';
 import { ModbusDevice } from '../devices/modbus/modbusDevice.ts';
 import { OpcUaDevice } from '../devices/opcua/opcUaDevice.ts';
 import { GATEWAY } from './gateway.ts';
-import { KILNBANK } from './kilnbank.ts';
+import { KILNBANK } from './kilnbank/controller.ts';
 import { THORNMERE } from './thornmere.ts';
 
 const HOST = '127.0.0.1';

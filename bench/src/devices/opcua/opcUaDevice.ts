@@ -3,7 +3,7 @@ import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AddressSpace, OPCUAServer, UAObject, Variant } from 'node-opcua';
-import type { Controller, Variable } from '../../plant/kilnbank.ts';
+import type { Controller, Variable } from '../../plant/kilnbank/variables.ts';
 import { Relay } from '../../relay/relay.ts';
 import type { Device, DeviceState } from '../device.ts';
 import { opcUaLibrary, type OpcUa } from './library.ts';

@@ -1,56 +1,13 @@
-/** Kilnbank Heat Plant: exchangers, pumps, a peak boiler and water treatment, as formulas of time. All of it is invented. */
-import { chance, normal, wander } from './noise.ts';
-import { heatNeed } from './thornmere.ts';
-
-/** A variable in a controller's tree. */
-export interface Variable {
-  /** The folders in which it lies, outermost first. */
-  readonly path: readonly string[];
-  readonly name: string;
-  /** The tag as which the demo keeps it; most are left for people to take. */
-  readonly tag?: string;
-  readonly description: string;
-  readonly unit: string;
-  readonly low: number | null;
-  readonly high: number | null;
-  readonly type: 'Double' | 'Float' | 'Int32' | 'UInt16' | 'Int64' | 'Boolean' | 'String' | 'DoubleArray';
-  readonly states?: readonly string[];
-  /** What it holds at a time (seconds since 1970). */
-  readonly at: (seconds: number) => number | string | boolean | bigint | readonly number[];
-}
-
-/** A controller of the plant that speaks OPC UA. */
-export interface Controller {
-  readonly name: string;
-  readonly place: string;
-  readonly variables: readonly Variable[];
-}
-
-type Draft = Partial<Variable> & Pick<Variable, 'name' | 'description' | 'at'>;
-
-const within = (path: readonly string[], drafts: readonly Draft[]): Variable[] =>
-  drafts.map((draft) => ({ path, unit: '', low: null, high: null, type: 'Double', ...draft }));
-
-/** A measurement that wanders about a middle, with its instrument's noise. */
-const about =
-  (seed: number, middle: number, swing: number, noise: number, seconds = 3600) =>
-  (t: number): number =>
-    middle + swing * wander(seed, seconds, t) + noise * normal(seed + 5000, Math.floor(t));
-
-/** Water through the district's network in m³/h: follows the need for heat. */
-const networkFlow = (t: number): number => 900 * (0.35 + 0.65 * heatNeed(t)) + 12 * wander(400, 1800, t);
-const supplyTemperature = (t: number): number => 82 + 14 * heatNeed(t) + 1.2 * wander(401, 2700, t);
-const returnTemperature = (t: number): number => 47 + 5 * heatNeed(t) + 0.9 * wander(402, 2700, t);
-
-/** Heat in MW out of flow and temperatures: the coefficient of water near 70 °C, in kWh/(m³·K). */
-const HEAT_COEFFICIENT = 1.135;
-const heat = (t: number, share: number): number =>
-  (share * networkFlow(t) * HEAT_COEFFICIENT * (supplyTemperature(t) - returnTemperature(t))) / 1000;
+/** Pumps, exchangers, tanks and the peak boiler. */
+import { chance, wander } from '../noise.ts';
+import { heatNeed } from '../thornmere.ts';
+import { about, heat, networkFlow, returnTemperature, supplyTemperature } from './formulas.ts';
+import { within, type Draft, type Variable } from './variables.ts';
 
 /** Pumps take turns: one rests in each six hours. */
 const pumpRuns = (pump: number, t: number): boolean => Math.floor(chance(450, Math.floor(t / 21_600)) * 3) + 1 !== pump;
 
-const pump = (n: number): Variable[] =>
+export const pump = (n: number): Variable[] =>
   within(
     ['Pumps', `Pump ${n}`],
     [
@@ -152,7 +109,7 @@ const pump = (n: number): Variable[] =>
     ],
   );
 
-const exchanger = (n: number): Variable[] =>
+export const exchanger = (n: number): Variable[] =>
   within(
     ['Exchangers', `Exchanger ${n}`],
     [
@@ -238,7 +195,7 @@ const exchanger = (n: number): Variable[] =>
     ],
   );
 
-const tank = (n: number): Variable[] =>
+export const tank = (n: number): Variable[] =>
   within(
     ['Storage', `Tank ${n}`],
     [
@@ -262,7 +219,7 @@ const tank = (n: number): Variable[] =>
     ],
   );
 
-const boiler = within(
+export const boiler = within(
   ['Boiler'],
   [
     {
@@ -316,146 +273,3 @@ const boiler = within(
     },
   ],
 );
-
-const water = within(
-  ['Water treatment'],
-  [
-    { name: 'Conductivity', description: 'conductivity', unit: 'µS/cm', low: 0, high: 500, at: about(820, 38, 9, 0.1) },
-    { name: 'Acidity', description: 'acidity', unit: 'pH', low: 0, high: 14, at: about(821, 9.3, 0.2, 0.005) },
-    { name: 'Oxygen', description: 'dissolved oxygen', unit: 'µg/l', low: 0, high: 200, at: about(822, 14, 6, 0.2) },
-    {
-      name: 'MakeUp',
-      description: 'make-up water',
-      unit: 'm³/h',
-      low: 0,
-      high: 20,
-      at: (t) => Math.max(0, about(823, 1.4, 1.6, 0)(t)),
-    },
-    { name: 'Hardness', description: 'hardness', unit: '°dH', low: 0, high: 30, at: about(824, 0.1, 0.05, 0.002) },
-  ],
-);
-
-const network = within(
-  ['Network'],
-  [
-    {
-      name: 'Flow',
-      tag: 'KB-FT-401',
-      description: 'water to the district',
-      unit: 'm³/h',
-      low: 0,
-      high: 1500,
-      at: networkFlow,
-    },
-    {
-      name: 'Supply',
-      tag: 'KB-TT-402',
-      description: 'supply temperature',
-      unit: '°C',
-      low: 0,
-      high: 120,
-      at: supplyTemperature,
-    },
-    {
-      name: 'Return',
-      tag: 'KB-TT-403',
-      description: 'return temperature',
-      unit: '°C',
-      low: 0,
-      high: 120,
-      at: returnTemperature,
-    },
-    { name: 'Heat', description: 'heat to the district', unit: 'MW', low: 0, high: 80, at: (t) => heat(t, 1) },
-    {
-      name: 'DifferentialPressure',
-      description: 'at the far end',
-      unit: 'bar',
-      low: 0,
-      high: 6,
-      at: about(840, 1.3, 0.3, 0.01),
-    },
-  ],
-);
-
-const rooms = ['Pump hall', 'Boiler house', 'Control room', 'Switchgear', 'Treatment', 'Store', 'Workshop', 'Roof'];
-const building = rooms.flatMap((room, i) =>
-  within(
-    ['Building', room],
-    [
-      {
-        name: 'Temperature',
-        description: 'air temperature',
-        unit: '°C',
-        low: -30,
-        high: 60,
-        type: 'Float',
-        at: about(900 + i, 21, 3, 0.05, 14_400),
-      },
-      {
-        name: 'Humidity',
-        description: 'relative humidity',
-        unit: '%',
-        low: 0,
-        high: 100,
-        type: 'Float',
-        at: about(920 + i, 44, 9, 0.2, 14_400),
-      },
-      {
-        name: 'Door',
-        description: 'door open',
-        type: 'Boolean',
-        at: (t) => chance(940 + i, Math.floor(t / 120)) > 0.95,
-      },
-    ],
-  ),
-);
-
-const feeders = Array.from({ length: 8 }, (_, i) =>
-  within(
-    ['Electrical', `Feeder ${i + 1}`],
-    [
-      {
-        name: 'Current',
-        description: 'current, by phase',
-        unit: 'A',
-        low: 0,
-        high: 1000,
-        type: 'DoubleArray',
-        at: (t) => [1, 2, 3].map((phase) => 180 + 20 * i + 14 * wander(960 + 10 * i + phase, 900, t)),
-      },
-      { name: 'Voltage', description: 'voltage', unit: 'V', low: 0, high: 500, at: about(1040 + i, 401, 2, 0.1) },
-      {
-        name: 'Power',
-        description: 'active power',
-        unit: 'kW',
-        low: 0,
-        high: 800,
-        at: about(1050 + i, 110 + 14 * i, 20, 0.4),
-      },
-      { name: 'PowerFactor', description: 'power factor', low: 0, high: 1, at: about(1060 + i, 0.93, 0.02, 0.001) },
-      {
-        name: 'Energy',
-        description: 'energy, counted',
-        unit: 'kWh',
-        type: 'Int64',
-        at: (t) => BigInt(Math.floor((t - 1_400_000_000) * (0.03 + 0.004 * i))),
-      },
-    ],
-  ),
-).flat();
-
-/** The plant’s controller: 216 variables. */
-export const KILNBANK: Controller = {
-  name: 'Kilnbank controller',
-  place: 'Kilnbank Heat Plant',
-  variables: [
-    ...network,
-    ...[1, 2, 3].flatMap(pump),
-    ...[1, 2, 3, 4].flatMap(exchanger),
-    ...[1, 2, 3].flatMap(tank),
-    ...boiler,
-    ...water,
-    ...building,
-    ...feeders,
-  ],
-};
