@@ -1,0 +1,119 @@
+/**
+ * A subscription's coverage over real sockets: cut, silent, restored. What was kept lies in what was watched, and what was
+ * not watched is an outage with its cause.
+ * @jest-environment ./collector/test/oneRealm.mjs
+ */
+import type { ConfiguredSource, OutageSpan, WatchSpan } from '@wide-ledger/contract';
+import { Status, isGood, union } from '@wide-ledger/core';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
+import { KILNBANK, OpcUaDevice } from '../../../bench/src/index.ts';
+import { freePort } from '../../../launch/ground.mjs';
+import { Gathering, SourceWatcher, kindOf } from '../../src/index.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-watching-'));
+let device: OpcUaDevice;
+let port: number;
+beforeAll(async () => {
+  port = await freePort();
+  device = new OpcUaDevice(KILNBANK, '127.0.0.1', port, await freePort(), { folder: join(folder, 'device') });
+  await device.start();
+}, 60_000);
+afterAll(async () => {
+  await device.stop();
+  rmSync(folder, { recursive: true, force: true });
+}, 60_000);
+
+const source = (): ConfiguredSource => ({
+  id: 1,
+  name: 'Kilnbank',
+  kind: 'opc-ua',
+  connection: {
+    endpoint: `opc.tcp://127.0.0.1:${port}`,
+    policy: 'None',
+    mode: 'None',
+    signIn: 'anonymous',
+    user: '',
+    password: null,
+    trusted: [],
+    acquire: 'subscribe',
+    publishingMilliseconds: 100,
+    queueSize: 100,
+    timeoutMilliseconds: 20_000,
+  },
+  tags: [
+    {
+      id: 1,
+      name: 'T1',
+      type: 'real',
+      low: null,
+      high: null,
+      reading: {
+        address: { node: 'ns=1;s=Network.Flow', element: '' },
+        intervalMilliseconds: 100,
+        aligned: false,
+        deadband: { kind: 'none' },
+        longestSilenceSeconds: null,
+      },
+    },
+  ],
+});
+
+interface Row {
+  readonly time: number;
+  readonly status: number;
+}
+
+test.each([
+  ['cut', 'CLOSED'],
+  ['stalled', 'SILENT'],
+] as const)(
+  'a line that is %s: watched until it was heard last, an outage with its cause, watched again',
+  async (fault, code) => {
+    const gathering = new Gathering();
+    const around = { folder: join(folder, 'collector'), secret: () => null };
+    const watcher = new SourceWatcher(source(), 1, kindOf(source())!, around, gathering, null);
+    const samples: Row[] = [];
+    const watches: WatchSpan[] = [];
+    const outages = new Map<string, OutageSpan>();
+    const gather = (): void => {
+      watcher.report();
+      const gathered = gathering.take();
+      watches.push(...gathered.watches);
+      for (const outage of gathered.outages) outages.set(`${outage.tag} ${outage.from}`, outage);
+      for (const { times, status } of gathered.frames)
+        times.forEach((time, i) => samples.push({ time, status: status[i]! }));
+    };
+    const until = async (check: () => boolean): Promise<void> => {
+      for (gather(); !check(); gather()) await wait(50);
+    };
+    const good = (): Row[] => samples.filter(({ status }) => isGood(status));
+    await until(() => good().length > 10);
+    await device.line.set({ kind: fault });
+    await until(() => watcher.summary.state === 'away');
+    expect(watcher.summary.code).toBe(code);
+    await device.line.set(null);
+    const before = good().length;
+    await until(() => good().length > before + 10);
+    watcher.stop('The test is over.');
+    gather();
+
+    const own = [...outages.values()].filter(({ to }) => to !== null);
+    const outage = own.find(({ cause }) => cause === 'source')!;
+    expect(outage.code === code || outage.code === 'ECONNREFUSED').toBe(true);
+    // From the first watch to the last nothing is unsaid, and nothing said twice.
+    const watched = union(watches);
+    const said = union([...watched, ...own.map(({ from, to }) => ({ from, to: to! }))]);
+    expect(said.some(({ from, to }) => from <= watched[0]!.from && to >= watched.at(-1)!.to)).toBe(true);
+    expect(watched.every(({ from, to }) => to <= outage.from || from >= outage.to!)).toBe(true);
+    // No value was kept of the time in which nobody could know one; at its start every tag got a Bad sample.
+    const within = samples.filter(({ time }) => time > outage.from + 1000 && time < outage.to! - 1_000_000);
+    expect(within.filter(({ status }) => isGood(status))).toEqual([]);
+    expect(samples.some(({ time, status }) => Math.abs(time - outage.from) < 10_000 && status !== Status.Good)).toBe(
+      true,
+    );
+  },
+  90_000,
+);
