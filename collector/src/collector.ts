@@ -253,6 +253,8 @@ function strangeState({ id, name, kind }: { id: number; name: string; kind: stri
     keptPerSecond: 0,
     timing: {},
     clockSkewMilliseconds: null,
+    traffic: null,
+    troubles: [],
     facts: [],
   };
 }

@@ -47,6 +47,12 @@ export const sourceState = z.object({
   timing: z.record(z.string(), readTiming).meta({ description: 'by interval, such as "1000 ms"' }),
   /** Device clock minus collector clock in milliseconds; null where the protocol carries no time. */
   clockSkewMilliseconds: z.number().nullable(),
+  /** What passes on the connection; null while there is none. */
+  traffic: z.object({ requestsPerSecond: z.number(), bytesPerSecond: z.number() }).nullable().default(null),
+  /** What went wrong since the collector was started, by kinds, the last first; times in milliseconds since 1970. */
+  troubles: z
+    .array(z.object({ code: z.string(), sentence: z.string(), count: z.number(), last: z.number() }))
+    .default([]),
   /** What the kind tells of the connection that stands, such as the endpoint and the server's certificate. */
   facts: z.array(z.tuple([z.string(), z.string()])).default([]),
 });

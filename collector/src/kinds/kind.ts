@@ -51,7 +51,14 @@ export type SourceOf<Kind extends SourceKind> = Extract<NewSource, { readonly ki
 /** A tag with an address as a kind of source has them. */
 export type TagOf<Kind extends SourceKind> = ConfiguredTag<z.infer<(typeof KINDS)[Kind]['address']>>;
 
+/** What passed on a connection since it was opened. Bytes of both directions. */
+export interface Traffic {
+  readonly requests: number;
+  readonly bytes: number;
+}
+
 interface AnySession {
+  readonly traffic?: Traffic;
   /** The source's clock minus this machine's, in milliseconds; null where the protocol tells no time. */
   readonly clockSkew?: number | null;
   /** What is worth telling of it: the endpoint, the server's certificate. */

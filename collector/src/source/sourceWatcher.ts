@@ -11,6 +11,8 @@ import { Keeping } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
 import { Rates } from './rates.ts';
+import { TrafficMeter } from './traffic.ts';
+import { Troubles } from './troubles.ts';
 
 /** Reads the tags of one source, each at its interval, and keeps account of what was watched and what was not. */
 export class SourceWatcher {
@@ -22,6 +24,8 @@ export class SourceWatcher {
   private session: Session | null = null;
   private readonly connection: Connection;
   private readonly rates = new Rates();
+  private readonly traffic = new TrafficMeter();
+  private readonly troubles = new Troubles();
   private readonly forgetClock: () => void;
   private state: SourceState['state'] = 'connecting';
   private stateSince = Date.now();
@@ -58,6 +62,7 @@ export class SourceWatcher {
         this.acquisitionOf(session).start(session);
       },
       lost: (away) => {
+        this.troubles.note(away.code, away.message, this.clock.now());
         this.session = null;
         for (const acquisition of this.acquisitions) acquisition.stop();
         this.book.away(away, this.lostAt ?? this.nowMicros(), this.version);
@@ -131,7 +136,8 @@ export class SourceWatcher {
     const tag = this.byId.get(id);
     if (!tag) return;
     this.rates.noteRead();
-    this.book.tagFault(id, fault, stamp);
+    if (this.book.tagFault(id, fault, stamp) && fault)
+      this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
     const time = sourceTime ?? stamp;
     if (!this.keeping.keeps(tag, time, value, status, fault)) return;
     this.rates.noteKept();
@@ -175,6 +181,8 @@ export class SourceWatcher {
       keptPerSecond: away ? 0 : kept,
       timing: this.session ? this.acquisitionOf(this.session).timing : {},
       clockSkewMilliseconds: this.session?.clockSkew ?? null,
+      traffic: this.traffic.perSecond(this.session?.traffic ?? null),
+      troubles: this.troubles.list,
       facts: this.session?.facts ?? [],
     };
   }

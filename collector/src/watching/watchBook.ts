@@ -105,8 +105,11 @@ export class WatchBook {
     this.gathering.outage({ ...outage, recoverable: false, within: true });
   }
 
-  /** A tag cannot be read while its source is watched: an exception to the watch, until it can be again. */
-  tagFault(tag: number, fault: Fault | null, at: number): void {
+  /**
+   * A tag cannot be read while its source is watched: an exception to the watch, until it can be again.
+   * @returns whether that is new.
+   */
+  tagFault(tag: number, fault: Fault | null, at: number): boolean {
     const open = this.tagOutages.get(tag);
     if (fault && !open) {
       const outage: OutageSpan = {
@@ -121,10 +124,12 @@ export class WatchBook {
       };
       this.tagOutages.set(tag, outage);
       this.gathering.outage(outage);
+      return true;
     } else if (!fault && open) {
       this.tagOutages.delete(tag);
       this.gathering.outage({ ...open, to: at });
     }
+    return false;
   }
 
   /** The source went away; what is known of it already is told better, where it can be. */

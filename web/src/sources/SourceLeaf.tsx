@@ -6,7 +6,7 @@ import { LookOrChange } from '../configuration/LookOrChange.tsx';
 import { LifeWord, lifeOf } from '../configuration/Life.tsx';
 import { useDrafted } from '../configuration/drafting.ts';
 import { Facts } from '../controls/Page.tsx';
-import { showAge, showNumber } from '../controls/values.ts';
+import { showAge, showBytes, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { Offers } from './Offers.tsx';
 import { PathCheck } from './PathCheck.tsx';
@@ -59,6 +59,14 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ['Tags', source.tags],
           ['Read', <span className="figure">{`${showNumber(state?.valuesPerSecond ?? 0, 1)} values/s`}</span>],
           ['Kept', <span className="figure">{`${showNumber(state?.keptPerSecond ?? 0, 1)} values/s`}</span>],
+          [
+            'Passing',
+            <span className="figure">
+              {state?.traffic
+                ? `${showNumber(state.traffic.requestsPerSecond, 1)} requests/s, ${showBytes(state.traffic.bytesPerSecond)}/s`
+                : '—'}
+            </span>,
+          ],
           ['Clock', clockWords(state?.clockSkewMilliseconds ?? null)],
           ...(state?.facts ?? []).map(
             ([name, value]) => [name, <span className="figure break-words">{value}</span>] as const,
@@ -67,6 +75,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
       />
       {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
       {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={offered(source, drafted?.body)} />}
+      {(state?.troubles.length ?? 0) > 0 && <TroubleList troubles={state!.troubles} />}
       <PathCheck source={source} onTrust={trust} />
       <TakeButton id={source.id} kind={source.kind} />
     </Leaf>
@@ -117,5 +126,27 @@ function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
         </tbody>
       </table>
     </>
+  );
+}
+
+/** What went wrong since the collector was started, by kinds. */
+function TroubleList({ troubles }: { readonly troubles: SourceState['troubles'] }) {
+  return (
+    <section aria-label="What went wrong" className="mt-4">
+      <h3 className="mb-1 font-semibold">What went wrong</h3>
+      <ul>
+        {troubles.map(({ code, sentence, count, last }) => (
+          <li key={code} className="border-t border-rule py-1">
+            <span className="flex justify-between text-ink-2">
+              <span className="figure truncate">{code.split(' ')[0]}</span>
+              <span className="whitespace-nowrap">
+                {count === 1 ? 'once' : `${showNumber(count)} times`}, {showAge(Date.now() - last)}
+              </span>
+            </span>
+            {sentence}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }

@@ -19,7 +19,7 @@ import { Leaf } from '../frame/Leaf.tsx';
 import { useGo } from '../frame/useGo.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { useFollow } from '../server/live.ts';
-import { useTags } from '../server/queries.ts';
+import { useTag, useTags } from '../server/queries.ts';
 import { StripLegend } from '../strip/Strip.tsx';
 import { TagLeaf } from './TagLeaf.tsx';
 import { DraftTagRow, ListHead, TagRow } from './TagRow.tsx';
@@ -82,7 +82,11 @@ export function Tags() {
     const row = rows[index]!;
     return row.kind === 'tag' ? [row.tag.id] : [];
   });
-  const chosen = tags.find(({ name }) => name === selected);
+  const listed = tags.find(({ name }) => name === selected);
+  // The address may name a tag beyond the pages that were loaded, or outside the filter.
+  const isName = selected !== null && selected !== NEW && !selected.includes(':');
+  const { data: apart } = useTag(data && !listed && isName ? selected : null);
+  const chosen = listed ?? (isName ? apart : undefined);
   const chosenDraft = [...drafted.values()].find(({ id }) => draftKey(id) === selected);
   useFollow(chosen && !follow.includes(chosen.id) ? [...follow, chosen.id] : follow);
 

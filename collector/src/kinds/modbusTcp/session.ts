@@ -3,7 +3,7 @@ import jsmodbus from 'jsmodbus';
 import { Socket } from 'node:net';
 import { setTimeout as pause } from 'node:timers/promises';
 import { awayByNetwork } from '../away.ts';
-import { SourceAway, type PolledSession, type Sample, type SourceOf, type TagOf } from '../kind.ts';
+import { SourceAway, type PolledSession, type Sample, type SourceOf, type TagOf, type Traffic } from '../kind.ts';
 import { deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
 import {
   USUAL_LIMITS,
@@ -25,6 +25,7 @@ const BUSY_PAUSES = [20, 60, 150];
 /** One connection, requests one after the other, each with its time limit. */
 export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   readonly acquires = 'poll';
+  private requests = 0;
   private socket: Socket | null = null;
   private client: Client | null = null;
   /** What the device refuses: one wrong address costs one tag. */
@@ -66,11 +67,17 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     this.socket = socket;
   }
 
+  get traffic(): Traffic {
+    const { bytesRead = 0, bytesWritten = 0 } = this.socket ?? {};
+    return { requests: this.requests, bytes: bytesRead + bytesWritten };
+  }
+
   /** One request. @throws SourceAway when nothing comes back. */
   async request(area: Area, start: number, length: number): Promise<Answer> {
     const { client } = this;
     const { port } = this.source.connection;
     if (!client || !this.socket || this.socket.destroyed) throw awayByNetwork(this.host, port, 'CLOSED');
+    this.requests++;
     try {
       if (area === 'coil') return { data: bitsOf((await client.readCoils(start, length)).response.body.valuesAsArray) };
       if (area === 'discrete')

@@ -1,6 +1,6 @@
 /** What every session with an OPC UA server has, however values come of it. */
 import type { SourceState } from '@wide-ledger/contract';
-import { SourceAway } from '../kind.ts';
+import type { SourceAway, Traffic } from '../kind.ts';
 import { awayByNetwork } from '../away.ts';
 import type { Approach } from './connecting.ts';
 import { readSkew } from './clockSkew.ts';
@@ -19,6 +19,11 @@ export abstract class Standing {
     approach.session!.on('session_closed', broken);
     this.timer = setInterval(() => void this.lookAtClock(), SKEW_MILLISECONDS);
     void this.lookAtClock();
+  }
+
+  get traffic(): Traffic {
+    const { transactionsPerformed = 0, bytesRead = 0, bytesWritten = 0 } = this.approach.client ?? {};
+    return { requests: transactionsPerformed, bytes: bytesRead + bytesWritten };
   }
 
   get facts(): SourceState['facts'] {
