@@ -1,18 +1,15 @@
 /** A collector, put together: configuration, watchers, spool, delivery, and what it says of itself. */
-import {
-  configuredSource,
-  type CollectorConfiguration,
-  type CollectorOrders,
-  type SourceState,
-} from '@wide-ledger/contract';
+import { type CollectorConfiguration, type CollectorOrders, type SourceState } from '@wide-ledger/contract';
 import { packEntry, unpackEntry, type Frame } from '@wide-ledger/core';
 import { Seal, keyFile } from '@wide-ledger/vault';
-import { existsSync, mkdirSync, readFileSync, renameSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { Answering } from './answering/answering.ts';
 import { withChanges } from './configuration/changes.ts';
 import { closeKept, openKept } from './configuration/kept.ts';
+import { asConfigured } from './configuration/sources.ts';
 import { Delivery } from './delivery/delivery.ts';
 import { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 import { ServerCalls } from './delivery/serverCalls.ts';
@@ -49,6 +46,8 @@ export class Collector {
   private trouble: string | null = null;
 
   private answering: Answering | null = null;
+  /** Whether a version is being taken at this moment: one at a time. */
+  private following = false;
 
   private constructor(
     private readonly settings: Settings,
@@ -104,7 +103,7 @@ export class Collector {
     this.strange.clear();
     for (const given of configuration.sources) {
       const kind = kindOf(given);
-      const { data: source } = configuredSource.safeParse(given);
+      const source = asConfigured(given);
       // The others go on: a newer server knows kinds that this collector does not.
       if (!kind || !source) {
         this.strange.set(given.id, strangeState(given));
@@ -211,18 +210,23 @@ export class Collector {
     }
   }
 
-  private async follow(orders: CollectorOrders): Promise<void> {
-    if (orders.version === this.inForce?.version) return;
+  private async follow({ version }: CollectorOrders): Promise<void> {
+    if (version === this.inForce?.version || this.following) return;
+    this.following = true;
+    await this.takeVersion().finally(() => (this.following = false));
+    // Whoever waits for it to run is told at once.
+    await this.report();
+  }
+
+  private async takeVersion(): Promise<void> {
     const said = await this.calls.configuration(this.inForce);
     if (said.version === this.inForce?.version) return;
     const configuration = 'since' in said ? withChanges(this.inForce!, said) : said;
     const part = `${this.keptFile}.part`;
     // Synced before it takes the old one's place: a kill leaves the old or the new one, never an empty one.
-    writeFileSync(part, closeKept(configuration, this.seal), { mode: 0o600, flush: true });
-    renameSync(part, this.keptFile);
+    await writeFile(part, closeKept(configuration, this.seal), { mode: 0o600, flush: true });
+    await rename(part, this.keptFile);
     this.apply(configuration);
-    // Whoever waits for it to run is told at once.
-    await this.report();
   }
 
   /** Stops watching, leaves everything on the spool, and gives delivery a moment to take it over. */

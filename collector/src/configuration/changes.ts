@@ -1,5 +1,5 @@
 /** A later version of a collector's configuration out of the one it has and what changed. Pure. */
-import { collectorConfiguration, type CollectorConfiguration, type ConfigurationChanges } from '@wide-ledger/contract';
+import type { CollectorConfiguration, ConfigurationChanges } from '@wide-ledger/contract';
 
 const tagsOf = (source: CollectorConfiguration['sources'][number]): { id: number }[] =>
   (source as { tags?: { id: number }[] }).tags ?? [];
@@ -17,10 +17,11 @@ export function withChanges(has: CollectorConfiguration, changes: ConfigurationC
     has.sources.map((source) => [source.id, tagsOf(source).filter(({ id }) => !leaving.has(id))]),
   );
   for (const { source, ...tag } of changes.tags) bySource.set(source, [...(bySource.get(source) ?? []), tag]);
-  return collectorConfiguration.parse({
+  // What stays is handed on as it is: it was looked at when it came.
+  return {
     version: changes.version,
     stamp: changes.stamp,
     secrets: changes.secrets,
     sources: changes.sources.map((head) => ({ ...head, tags: bySource.get(head.id) ?? [] })),
-  });
+  };
 }
