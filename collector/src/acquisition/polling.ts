@@ -10,7 +10,7 @@ import { Timing } from './timing.ts';
 interface Group {
   readonly interval: number;
   readonly aligned: boolean;
-  readonly tags: ConfiguredTag[];
+  tags: ConfiguredTag[];
   readonly timing: Timing;
   readonly beats: Beats;
   pace: Pace | null;
@@ -18,6 +18,19 @@ interface Group {
   /** Whether a beat was missed since the last read because the source had not answered yet. */
   outrun: boolean;
 }
+
+const keyOf = ({ interval, aligned }: Pick<Group, 'interval' | 'aligned'>): string => `${interval} ${aligned}`;
+
+const begin = (interval: number, aligned: boolean): Group => ({
+  interval,
+  aligned,
+  tags: [],
+  timing: new Timing(),
+  beats: new Beats(interval * 1000),
+  pace: null,
+  busy: false,
+  outrun: false,
+});
 
 /** Reads the tags of one source, while it runs. */
 export class Polling implements Acquisition<PolledSession> {
@@ -33,26 +46,24 @@ export class Polling implements Acquisition<PolledSession> {
 
   /** Takes the tags in their groups; a group that stays keeps its beats, so that its tags see no gap. */
   arrange(tags: readonly ConfiguredTag[]): void {
-    for (const group of this.groups) group.pace?.stop();
-    const old = this.groups;
+    const before = new Map(this.groups.map((group) => [keyOf(group), group]));
     const groups = new Map<string, Group>();
     for (const tag of tags) {
       const { intervalMilliseconds: interval, aligned } = tag.reading;
-      const key = `${interval} ${aligned}`;
-      const before = old.find((one) => one.interval === interval && one.aligned === aligned);
-      const { timing, beats } = before ?? { timing: new Timing(), beats: new Beats(interval * 1000) };
-      const group = groups.get(key) ?? {
-        interval,
-        aligned,
-        tags: [],
-        timing,
-        beats,
-        pace: null,
-        busy: false,
-        outrun: false,
-      };
+      const key = keyOf({ interval, aligned });
+      let group = groups.get(key);
+      if (!group) {
+        // Its pace goes on: one that began anew just after a beat would leave that beat out.
+        group = before.get(key) ?? begin(interval, aligned);
+        group.tags = [];
+        groups.set(key, group);
+      }
       group.tags.push(tag);
-      groups.set(key, group);
+    }
+    for (const [key, group] of before) {
+      if (groups.has(key)) continue;
+      group.pace?.stop();
+      group.pace = null;
     }
     this.groups = [...groups.values()];
     if (this.session) this.start(this.session);

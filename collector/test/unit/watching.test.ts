@@ -142,6 +142,16 @@ test('a source that is read on every beat is covered without a hole', async () =
   expect(watched.tell().outages).toEqual([]);
 });
 
+test('a version that comes just after a beat, before its read, leaves no beat out', async () => {
+  const watched = new Watched([1000]);
+  await watched.time.run(10_990);
+  watched.time.freeze(20);
+  watched.watcher.update(sourceOf([1000]), 2);
+  await watched.time.run(5_000);
+  expect(watched.tell().outages).toEqual([]);
+  expect(watched.covered()).toHaveLength(1);
+});
+
 test.each([1500, 12_000, 75_000])('a process that is stopped for %s ms watches nothing meanwhile', async (stopped) => {
   const watched = new Watched([1000]);
   await watched.time.run(10_200);
