@@ -6,8 +6,8 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import type pg from 'pg';
 import { freePort } from '../launch/ground.mjs';
-import { startProgram } from '../launch/processes.mjs';
 import { askerOf } from './asking.ts';
+import { registerTags, startCollector, startDevice } from './modbusRegisters.ts';
 
 const ITEMS = 10_000;
 const REGISTERS = 2_000;
@@ -50,41 +50,19 @@ export async function measureOpcUa({
     execArgv: process.execArgv,
   });
   await new Promise((ready) => controller.once('message', ready));
-  const bench = startProgram(join(import.meta.dirname, '../bench/dist/main.mjs'), {
-    WIDE_LEDGER_BENCH_PORT: String(await freePort()),
-    WIDE_LEDGER_DEVICE_PORT: String(devicePort),
-    WIDE_LEDGER_DATA: data,
-  });
+  const bench = await startDevice({ send, devicePort, data, name: 'Registers' });
   await send('PUT', '/sources', {
     name: 'Counters',
     kind: 'opc-ua',
     connection: { endpoint: `opc.tcp://127.0.0.1:${port}`, publishingMilliseconds: 1000, timeoutMilliseconds: 60_000 },
   });
-  await send('PUT', '/sources', {
-    name: 'Registers',
-    kind: 'modbus-tcp',
-    connection: { host: '127.0.0.1', port: devicePort, unit: 1 },
-  });
   const items = Array.from({ length: ITEMS }, (_, i) => ({
     name: `C${i}`,
     collection: { source: 'Counters', address: { node: `ns=1;s=Counters.C${i}` }, intervalMilliseconds: 1000 },
   }));
-  const registers = Array.from({ length: REGISTERS }, (_, i) => ({
-    name: `R${i}`,
-    type: 'integer',
-    collection: {
-      source: 'Registers',
-      address: { area: 'holding', address: i, type: 'uint16' },
-      intervalMilliseconds: 1000,
-    },
-  }));
+  const registers = registerTags('Registers', 'R', REGISTERS, 1000);
   await send('POST', '/tags', [...items, ...registers]);
-  const collector = startProgram(join(import.meta.dirname, '../collector/dist/main.mjs'), {
-    WIDE_LEDGER_SERVER: base.replace('/api/v1', ''),
-    WIDE_LEDGER_KEY: key,
-    WIDE_LEDGER_COLLECTOR_DATA: join(data, 'collector-opcua'),
-    WIDE_LEDGER_LOG: 'error',
-  });
+  const collector = startCollector(base, key, join(data, 'collector-opcua'));
   await wait(SETTLE_MILLISECONDS);
   const pid = collector.child.pid!;
   const [from, used] = [Date.now(), processorSeconds(pid)];

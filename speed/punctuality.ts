@@ -2,9 +2,8 @@
 import type { CollectorReport, Source } from '@wide-ledger/contract';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { freePort } from '../launch/ground.mjs';
-import { startProgram } from '../launch/processes.mjs';
 import { askerOf } from './asking.ts';
+import { registerTags, startCollector, startDevice } from './modbusRegisters.ts';
 
 const WATCH_MILLISECONDS = 30_000;
 
@@ -26,34 +25,12 @@ export async function measurePunctuality({
   row,
 }: Surroundings): Promise<void> {
   const send = askerOf(base, authorization);
-  const bench = startProgram(join(import.meta.dirname, '../bench/dist/main.mjs'), {
-    WIDE_LEDGER_BENCH_PORT: String(await freePort()),
-    WIDE_LEDGER_DEVICE_PORT: String(devicePort),
-    WIDE_LEDGER_DATA: data,
-  });
-  await send('PUT', '/sources', {
-    name: 'Device',
-    kind: 'modbus-tcp',
-    connection: { host: '127.0.0.1', port: devicePort, unit: 1 },
-  });
-  const tags = (count: number, interval: number) =>
-    Array.from({ length: count }, (_, i) => ({
-      name: `P${interval}.${i}`,
-      type: 'integer',
-      // Registers beyond the device's own answer 0: what is measured is the reading.
-      collection: {
-        source: 'Device',
-        address: { area: 'holding', address: i, type: 'uint16' },
-        intervalMilliseconds: interval,
-      },
-    }));
-  await send('POST', '/tags', [...tags(100, 50), ...tags(2000, 1000)]);
-  const collector = startProgram(join(import.meta.dirname, '../collector/dist/main.mjs'), {
-    WIDE_LEDGER_SERVER: base.replace('/api/v1', ''),
-    WIDE_LEDGER_KEY: key,
-    WIDE_LEDGER_COLLECTOR_DATA: join(data, 'collector'),
-    WIDE_LEDGER_LOG: 'error',
-  });
+  const bench = await startDevice({ send, devicePort, data, name: 'Device' });
+  await send('POST', '/tags', [
+    ...registerTags('Device', 'P50.', 100, 50),
+    ...registerTags('Device', 'P1000.', 2000, 1000),
+  ]);
+  const collector = startCollector(base, key, join(data, 'collector'));
   await wait(WATCH_MILLISECONDS);
   const { sources } = await send<{ sources: Source[] }>('GET', '/sources');
   const timing: CollectorReport['sources'][number]['timing'] = sources[0]!.state!.timing;

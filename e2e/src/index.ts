@@ -1,5 +1,5 @@
 /** Tests of the whole: real processes and the real interface, in `test/`. */
-export { demoSettings } from './demoSettings.ts';
+export { openDemo, type OpenDemo } from './openDemo.ts';
 export {
   WAIT_MILLISECONDS,
   attribute,

@@ -1,26 +1,21 @@
 /** Bringing a source in: from nothing but an address to its values in Traces, by the real interface in Chromium. */
 import { Key, type WebElement } from 'selenium-webdriver';
-import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
-import { forgetDemo, startDemo, type Demo, type DemoSettings } from '../../launch/demo.mjs';
-import { demoSettings, eventually, find, go, press, textOf, violations, visit } from '../src/index.ts';
+import { signIn, type Browser } from '../../launch/browser.mjs';
+import type { Demo, DemoSettings } from '../../launch/demo.mjs';
+import { eventually, find, go, press, textOf, violations, openDemo, type OpenDemo } from '../src/index.ts';
 
+let opened: OpenDemo;
 let settings: DemoSettings;
 let demo: Demo;
 let browser: Browser;
 
 beforeAll(async () => {
-  settings = await demoSettings({ withPast: false });
-  demo = await startDemo(settings);
-  browser = await openBrowser();
-  visit(browser, demo.url);
+  opened = await openDemo({ withPast: false });
+  ({ settings, demo, browser } = opened);
   await signIn(browser.driver, demo.url, settings.password);
 }, 300_000);
 
-afterAll(async () => {
-  await browser?.close();
-  await demo?.stop();
-  forgetDemo(settings);
-}, 120_000);
+afterAll(() => opened?.close(), 120_000);
 
 const expectAccessible = async (): Promise<void> => expect(await violations()).toEqual([]);
 const leafSays = (words: string): Promise<void> =>

@@ -4,13 +4,12 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { By, Key, until } from 'selenium-webdriver';
-import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
-import { forgetDemo, startDemo, type Demo, type DemoSettings } from '../../launch/demo.mjs';
+import { signIn, type Browser } from '../../launch/browser.mjs';
+import type { Demo, DemoSettings } from '../../launch/demo.mjs';
 import { freePort } from '../../launch/ground.mjs';
 import {
   WAIT_MILLISECONDS as WAIT,
   attribute,
-  demoSettings,
   eventually,
   find,
   go,
@@ -18,25 +17,21 @@ import {
   textOf,
   textsOf,
   violations,
-  visit,
+  openDemo,
+  type OpenDemo,
 } from '../src/index.ts';
 
+let opened: OpenDemo;
 let settings: DemoSettings;
 let demo: Demo;
 let browser: Browser;
 
 beforeAll(async () => {
-  settings = await demoSettings();
-  demo = await startDemo(settings);
-  browser = await openBrowser();
-  visit(browser, demo.url);
+  opened = await openDemo();
+  ({ settings, demo, browser } = opened);
 }, 300_000);
 
-afterAll(async () => {
-  await browser?.close();
-  await demo?.stop();
-  forgetDemo(settings);
-}, 120_000);
+afterAll(() => opened?.close(), 120_000);
 
 const expectAccessible = async (): Promise<void> => expect(await violations()).toEqual([]);
 

@@ -111,6 +111,6 @@ export class Subscribing implements Acquisition<SubscribedSession> {
   private fail(session: SubscribedSession, error: unknown): void {
     if (this.session !== session) return;
     this.session = null;
-    this.events.failed(error, Math.max(this.heardAt, 1));
+    this.events.failed(error, this.heardAt);
   }
 }

@@ -4,6 +4,7 @@ import { GATEWAY, GatewayDevice, SIGNALS_UNIT } from '../../../bench/src/index.t
 import { freePort } from '../../../launch/ground.mjs';
 import { SourceAway, modbusTcp, type SourceOf, type TagOf } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
+import { tagAt } from '../tags.ts';
 
 let device: GatewayDevice;
 let port: number;
@@ -20,20 +21,8 @@ const source = (unit: number, over: Partial<Connection> = {}): SourceOf<'modbus-
   kind: 'modbus-tcp',
   connection: { host: '127.0.0.1', port, unit, timeoutMilliseconds: 20_000, ...over },
 });
-const tagAt = (id: number, address: number): TagOf<'modbus-tcp'> => ({
-  id,
-  name: `T${id}`,
-  type: 'real',
-  low: null,
-  high: null,
-  reading: {
-    address: { area: 'holding', address, type: 'float32', order: 'ABCD' },
-    intervalMilliseconds: 1000,
-    aligned: true,
-    deadband: { kind: 'none' },
-    longestSilenceSeconds: null,
-  },
-});
+const floatAt = (id: number, address: number): TagOf<'modbus-tcp'> =>
+  tagAt(id, { area: 'holding', address, type: 'float32', order: 'ABCD' });
 
 test('the scan tells which units answer, and what the gateway says of the others', async () => {
   const { units } = await modbusTcp.units!(source(1), 1, 7);
@@ -51,7 +40,7 @@ test('the scan tells which units answer, and what the gateway says of the others
 
 test('a unit that is off is a source that is away, and its path check says so', async () => {
   const session = await modbusTcp.open(source(2), ALONE);
-  await expect(session.read([tagAt(1, 0)])).rejects.toThrow(SourceAway);
+  await expect(session.read([floatAt(1, 0)])).rejects.toThrow(SourceAway);
   session.close();
   const { rungs } = await modbusTcp.check(source(2), ALONE, () => undefined);
   expect(rungs.find(({ outcome }) => outcome === 'failed')).toMatchObject({ rung: 'answer', code: 'MODBUS_11' });
@@ -61,7 +50,7 @@ test('a busy unit is asked again, a slow one waited for; neither is taken apart'
   for (const unit of [3, 4]) {
     const session = await modbusTcp.open(source(unit), ALONE);
     for (let i = 0; i < 5; i++) {
-      const samples = await session.read([tagAt(1, 0), tagAt(2, 2), tagAt(3, 4)]);
+      const samples = await session.read([floatAt(1, 0), floatAt(2, 2), floatAt(3, 4)]);
       expect(samples.map(({ status }) => status)).toEqual([Status.Good, Status.Good, Status.Good]);
     }
     session.close();
@@ -69,7 +58,7 @@ test('a busy unit is asked again, a slow one waited for; neither is taken apart'
 });
 
 test('a limit on a request’s size makes several of one, with pauses between them where they are asked for', async () => {
-  const tags = [tagAt(1, 0), tagAt(2, 2), tagAt(3, 4)];
+  const tags = [floatAt(1, 0), floatAt(2, 2), floatAt(3, 4)];
   const requestsFor = async (over: Partial<Connection>): Promise<number> => {
     const session = await modbusTcp.open(source(1, over), ALONE);
     const before = device.state.requests;
@@ -82,7 +71,7 @@ test('a limit on a request’s size makes several of one, with pauses between th
     await requestsFor({ most: 2 }),
     await requestsFor({ most: 4, pauseMilliseconds: 5 }),
   ]).toEqual([1, 3, 2]);
-  const apart = [tagAt(1, 0), tagAt(2, 4)];
+  const apart = [floatAt(1, 0), floatAt(2, 4)];
   const session = await modbusTcp.open(source(1, { gap: 0 }), ALONE);
   const before = device.state.requests;
   await session.read(apart);

@@ -19,6 +19,7 @@ import {
   type SubscribedSession,
   type TagOf,
 } from '../../src/index.ts';
+import { opcUaTo, tagAt } from '../tags.ts';
 
 type Connection = SourceOf<'opc-ua'>['connection'];
 type Tag = TagOf<'opc-ua'>;
@@ -55,37 +56,11 @@ afterAll(async () => {
 const source = (over: Partial<Connection> = {}): SourceOf<'opc-ua'> => ({
   name: 'Kilnbank',
   kind: 'opc-ua',
-  connection: {
-    endpoint: `opc.tcp://127.0.0.1:${port}`,
-    policy: 'None',
-    mode: 'None',
-    signIn: 'anonymous',
-    user: '',
-    password: null,
-    trusted: [],
-    acquire: 'subscribe',
-    publishingMilliseconds: 100,
-    queueSize: 20,
-    timeoutMilliseconds: 20_000,
-    ...over,
-  },
+  connection: opcUaTo(port, over),
 });
 
-const tag = (id: number, node: string, over: Partial<Tag> = {}, element = ''): Tag => ({
-  id,
-  name: `T${id}`,
-  type: 'real',
-  low: null,
-  high: null,
-  ...over,
-  reading: {
-    address: { node, element },
-    intervalMilliseconds: 100,
-    aligned: false,
-    deadband: { kind: 'none' },
-    longestSilenceSeconds: null,
-  },
-});
+const tag = (id: number, node: string, over: Partial<Omit<Tag, 'reading'>> = {}, element = ''): Tag =>
+  tagAt(id, { node, element }, { ...over, reading: { intervalMilliseconds: 100, aligned: false } });
 
 /** Listens until something is true of what was told; fails by the test's time limit. */
 class Told implements Listener {

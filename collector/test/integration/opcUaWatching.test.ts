@@ -12,6 +12,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { KILNBANK, OpcUaDevice } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
 import { Gathering, SourceWatcher, kindOf } from '../../src/index.ts';
+import { opcUaTo, tagAt } from '../tags.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-watching-'));
 let device: OpcUaDevice;
@@ -30,35 +31,8 @@ const source = (): ConfiguredSource => ({
   id: 1,
   name: 'Kilnbank',
   kind: 'opc-ua',
-  connection: {
-    endpoint: `opc.tcp://127.0.0.1:${port}`,
-    policy: 'None',
-    mode: 'None',
-    signIn: 'anonymous',
-    user: '',
-    password: null,
-    trusted: [],
-    acquire: 'subscribe',
-    publishingMilliseconds: 100,
-    queueSize: 100,
-    timeoutMilliseconds: 20_000,
-  },
-  tags: [
-    {
-      id: 1,
-      name: 'T1',
-      type: 'real',
-      low: null,
-      high: null,
-      reading: {
-        address: { node: 'ns=1;s=Network.Flow', element: '' },
-        intervalMilliseconds: 100,
-        aligned: false,
-        deadband: { kind: 'none' },
-        longestSilenceSeconds: null,
-      },
-    },
-  ],
+  connection: opcUaTo(port, { queueSize: 100 }),
+  tags: [tagAt(1, { node: 'ns=1;s=Network.Flow', element: '' }, { reading: { intervalMilliseconds: 100 } })],
 });
 
 interface Row {

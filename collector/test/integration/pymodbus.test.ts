@@ -7,6 +7,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { freePort } from '../../../launch/ground.mjs';
 import { modbusTcp, type PolledSession, type TagOf } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
+import { tagAt } from '../tags.ts';
 
 type Tag = TagOf<'modbus-tcp'>;
 
@@ -38,20 +39,7 @@ afterAll(() => {
   device?.kill('SIGKILL');
 });
 
-const tagAt = (id: number, address: Tag['reading']['address'], type = 'real'): Tag => ({
-  id,
-  name: `T${id}`,
-  type,
-  low: null,
-  high: null,
-  reading: {
-    address,
-    intervalMilliseconds: 1000,
-    aligned: true,
-    deadband: { kind: 'none' },
-    longestSilenceSeconds: null,
-  },
-});
+const tagOf = (id: number, address: Tag['reading']['address'], type = 'real'): Tag => tagAt(id, address, { type });
 
 /** What the device holds from the beginning of each stretch of 100 registers on. */
 const HELD: readonly (readonly [RegisterType, number, number | bigint])[] = [
@@ -69,7 +57,7 @@ test.each(WORD_ORDERS.map((order, i) => [order, 100 * i] as const))(
   'every type is read in the order %s',
   async (order, start) => {
     const tags = HELD.map(([type, at], i) =>
-      tagAt(
+      tagOf(
         i,
         { area: 'holding', address: start + at, type, order },
         type.endsWith('64') && type !== 'float64' ? 'integer' : 'real',
@@ -84,12 +72,12 @@ test.each(WORD_ORDERS.map((order, i) => [order, 100 * i] as const))(
 test('texts, input registers, coils and discrete inputs; a bit of a register', async () => {
   const bit = (value: number, at: number): number => (value >> at) & 1;
   const samples = await session.read([
-    tagAt(1, { area: 'holding', address: 400, type: 'text', order: 'ABCD', length: 5 }, 'text'),
-    tagAt(2, { area: 'input', address: 3, type: 'uint16', order: 'ABCD' }),
-    tagAt(3, { area: 'coil', address: 2, type: 'uint16', order: 'ABCD' }, 'boolean'),
-    tagAt(4, { area: 'discrete', address: 0, type: 'uint16', order: 'ABCD' }, 'boolean'),
+    tagOf(1, { area: 'holding', address: 400, type: 'text', order: 'ABCD', length: 5 }, 'text'),
+    tagOf(2, { area: 'input', address: 3, type: 'uint16', order: 'ABCD' }),
+    tagOf(3, { area: 'coil', address: 2, type: 'uint16', order: 'ABCD' }, 'boolean'),
+    tagOf(4, { area: 'discrete', address: 0, type: 'uint16', order: 'ABCD' }, 'boolean'),
     ...[0, 4, 5].map((at) =>
-      tagAt(10 + at, { area: 'holding', address: 1, type: 'bit', order: 'ABCD', bit: at }, 'boolean'),
+      tagOf(10 + at, { area: 'holding', address: 1, type: 'bit', order: 'ABCD', bit: at }, 'boolean'),
     ),
   ]);
   const values = Object.fromEntries(samples.map(({ tag, value }) => [tag, value]));
@@ -98,8 +86,8 @@ test('texts, input registers, coils and discrete inputs; a bit of a register', a
 
 test('what it refuses costs the one tag, and its path is climbed', async () => {
   const samples = await session.read([
-    tagAt(1, { area: 'holding', address: 0, type: 'int16', order: 'ABCD' }),
-    tagAt(2, { area: 'holding', address: 60, type: 'int16', order: 'ABCD' }),
+    tagOf(1, { area: 'holding', address: 0, type: 'int16', order: 'ABCD' }),
+    tagOf(2, { area: 'holding', address: 60, type: 'int16', order: 'ABCD' }),
   ]);
   expect(samples.find(({ tag }) => tag === 1)!.value).toBe(-1234);
   expect(samples.find(({ tag }) => tag === 2)!.fault).toMatchObject({ code: 'MODBUS_02' });

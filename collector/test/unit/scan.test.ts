@@ -1,24 +1,12 @@
 import { Gathering, NO_REFUSALS, awayByNetwork, exceptionFault, planRequests, type TagOf } from '../../src/index.ts';
+import { tagAt } from '../tags.ts';
 
 const tag = (
   id: number,
   area: 'coil' | 'holding',
   address: number,
   type: 'uint16' | 'float32' = 'uint16',
-): TagOf<'modbus-tcp'> => ({
-  id,
-  name: `T${id}`,
-  type: 'real',
-  low: null,
-  high: null,
-  reading: {
-    address: { area, address, type, order: 'ABCD' },
-    intervalMilliseconds: 1000,
-    aligned: true,
-    deadband: { kind: 'none' },
-    longestSilenceSeconds: null,
-  },
-});
+): TagOf<'modbus-tcp'> => tagAt(id, { area, address, type, order: 'ABCD' });
 
 describe('requests', () => {
   test('read neighbours together and areas apart', () => {

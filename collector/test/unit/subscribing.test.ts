@@ -3,22 +3,11 @@ import type { ConfiguredTag } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import { Clock, SourceAway, type Listener, type Sample, type SubscribedSession } from '../../src/index.ts';
 import { Subscribing } from '../../src/acquisition/subscribing.ts';
+import { tagAt } from '../tags.ts';
 import type { Read } from '../../src/acquisition/acquisition.ts';
 
-const tag = (id: number, longestSilenceSeconds: number | null): ConfiguredTag => ({
-  id,
-  name: `T${id}`,
-  type: 'real',
-  low: null,
-  high: null,
-  reading: {
-    address: { node: `i=${id}`, element: '' },
-    intervalMilliseconds: 1000,
-    aligned: false,
-    deadband: { kind: 'none' },
-    longestSilenceSeconds,
-  },
-});
+const tag = (id: number, longestSilenceSeconds: number | null): ConfiguredTag =>
+  tagAt(id, { node: `i=${id}`, element: '' }, { reading: { longestSilenceSeconds } });
 const sample = (id: number, value: number, sourceTime: number | null = null): Sample => ({
   tag: id,
   value,

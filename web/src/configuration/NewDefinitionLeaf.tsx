@@ -1,6 +1,6 @@
 /** Beginning something new: its name first, then it stands in the draft and the rest is filled in. */
 import type { DefinitionKind } from '@wide-ledger/core';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { Failure } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
@@ -8,12 +8,15 @@ import { useEdit } from './drafting.ts';
 
 interface Props {
   readonly kind: DefinitionKind;
+  /** What it begins with beside its name. */
   readonly fields?: Readonly<Record<string, unknown>>;
+  /** Further inputs, below the name. */
+  readonly children?: ReactNode;
   readonly onClose: () => void;
   readonly onCreated: (id: number) => void;
 }
 
-export function NewDefinitionLeaf({ kind, fields = {}, onClose, onCreated }: Props) {
+export function NewDefinitionLeaf({ kind, fields = {}, children, onClose, onCreated }: Props) {
   const edit = useEdit();
   const [name, setName] = useState('');
   return (
@@ -35,6 +38,7 @@ export function NewDefinitionLeaf({ kind, fields = {}, onClose, onCreated }: Pro
             onChange={(event) => setName(event.target.value)}
           />
         </label>
+        {children}
         {edit.error && <Failure error={edit.error} />}
         <Button main type="submit" disabled={name.trim() === '' || edit.isPending}>
           Begin in the draft

@@ -64,7 +64,9 @@ export async function postLines<Line>(path: string, body: unknown, onLine: (line
   const reader = answer.body!.pipeThrough(new TextDecoderStream()).getReader();
   let rest = '';
   for (;;) {
-    const { done, value } = await reader.read();
+    const { done, value } = await reader.read().catch(() => {
+      throw new CallFailed(0, 'The answer broke off: the server or the way to it failed. Try again.', 'BROKEN_OFF');
+    });
     const lines = (rest + (value ?? '')).split('\n');
     rest = lines.pop()!;
     for (const line of lines) onLine(JSON.parse(line) as Line);

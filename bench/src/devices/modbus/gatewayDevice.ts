@@ -1,10 +1,10 @@
 /** Several Modbus units behind one address, each with its manner, and a generator of signals among them. */
-import ModbusRTU from 'modbus-serial';
 import { setTimeout as wait } from 'node:timers/promises';
 import { FIRST_SIGNALS, SIGNALS_UNIT, signalPoint, type Manner, type Unit } from '../../plant/gateway.ts';
 import type { Signal } from '../../plant/signals.ts';
 import { Relay } from '../../relay/relay.ts';
 import type { Device, DeviceState } from '../device.ts';
+import { serveModbus } from './modbusServer.ts';
 import { pointState } from './pointStates.ts';
 import { ModbusException, RegisterMap } from './registerMap.ts';
 
@@ -25,7 +25,7 @@ interface Behind {
 export class GatewayDevice implements Device {
   readonly line: Relay;
   private requests = 0;
-  private inner: InstanceType<typeof ModbusRTU.ServerTCP> | null = null;
+  private stopServing: () => Promise<void> = () => Promise.resolve();
   private readonly units = new Map<number, Behind>();
   private readonly signals: Signal[] = [...FIRST_SIGNALS];
 
@@ -73,7 +73,7 @@ export class GatewayDevice implements Device {
       );
     };
     const bit = async (address: number, unit: number): Promise<boolean> => (await asked(unit)).bit(address);
-    this.inner = new ModbusRTU.ServerTCP(
+    this.stopServing = await serveModbus(
       {
         getHoldingRegister: one,
         getInputRegister: one,
@@ -82,17 +82,15 @@ export class GatewayDevice implements Device {
         getCoil: bit,
         getDiscreteInput: bit,
       },
-      { host: '127.0.0.1', port: this.innerPort, unitID: ALL_UNITS, debug: false },
+      this.innerPort,
+      ALL_UNITS,
     );
-    this.inner.on('socketError', () => undefined);
-    await new Promise((done) => this.inner!.on('initialized', done));
     await this.line.open();
   }
 
   async stop(): Promise<void> {
     await this.line.stop();
-    const { inner } = this;
-    if (inner) await new Promise<void>((done) => inner.close(() => done()));
+    await this.stopServing();
   }
 
   get state(): DeviceState {

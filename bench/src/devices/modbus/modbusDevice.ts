@@ -1,8 +1,8 @@
 /** A Modbus TCP device of the plant: serves the points' formulas at the moment of the request. */
-import ModbusRTU from 'modbus-serial';
 import type { Point } from '../../plant/thornmere.ts';
 import { Relay } from '../../relay/relay.ts';
 import type { Device, DeviceState } from '../device.ts';
+import { serveModbus } from './modbusServer.ts';
 import { pointState } from './pointStates.ts';
 import { RegisterMap } from './registerMap.ts';
 
@@ -11,7 +11,7 @@ export class ModbusDevice implements Device {
   /** The way to it from the world. */
   readonly line: Relay;
   private requests = 0;
-  private inner: InstanceType<typeof ModbusRTU.ServerTCP> | null = null;
+  private stopServing: () => Promise<void> = () => Promise.resolve();
   private readonly map: RegisterMap;
 
   constructor(
@@ -38,7 +38,7 @@ export class ModbusDevice implements Device {
       this.requests++;
       return this.map.many(address, length);
     };
-    this.inner = new ModbusRTU.ServerTCP(
+    this.stopServing = await serveModbus(
       {
         getHoldingRegister: register,
         getInputRegister: register,
@@ -47,17 +47,15 @@ export class ModbusDevice implements Device {
         getCoil: bit,
         getDiscreteInput: bit,
       },
-      { host: '127.0.0.1', port: this.innerPort, unitID: this.identity.unit, debug: false },
+      this.innerPort,
+      this.identity.unit,
     );
-    this.inner.on('socketError', () => undefined);
-    await new Promise((done) => this.inner!.on('initialized', done));
     await this.line.open();
   }
 
   async stop(): Promise<void> {
     await this.line.stop();
-    const inner = this.inner;
-    if (inner) await new Promise<void>((done) => inner.close(() => done()));
+    await this.stopServing();
   }
 
   get state(): DeviceState {

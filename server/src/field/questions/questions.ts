@@ -17,6 +17,15 @@ const TAKEN_MILLISECONDS = 15_000;
 /** From when it was taken up until its answer. */
 const ANSWERED_MILLISECONDS = 90_000;
 
+/** What each question is answered with. */
+interface Answers extends Record<Question['ask'], unknown> {
+  readonly check: PathCheck;
+  readonly browse: BrowseAnswer;
+  readonly offers: OffersAnswer;
+  readonly registers: RegistersAnswer;
+  readonly units: UnitsAnswer;
+}
+
 interface Waiting {
   readonly question: Question;
   readonly told: (rung: Rung) => void;
@@ -41,38 +50,18 @@ export class Questions {
   private readonly idle = new Set<() => void>();
   private last = 0;
 
-  /** Walks a path. @param told each rung as soon as it is climbed. @throws ProblemError when no collector answers. */
-  async check(question: Extract<Question, { ask: 'check' }>, told: (rung: Rung) => void): Promise<PathCheck> {
+  /**
+   * Asks, and waits for the answer.
+   * @param told each rung of a path as soon as it is climbed.
+   * @throws ProblemError with the collector's sentence where the source does not answer, or when no collector does.
+   */
+  async answer<Ask extends Question['ask']>(
+    question: Extract<Question, { ask: Ask }>,
+    told: (rung: Rung) => void = () => undefined,
+  ): Promise<Answers[Ask]> {
     const said = await this.ask(question, told);
-    if (said.says === 'check') return said.check;
-    throw unexpected(said);
-  }
-
-  /** What lies below a node of a source. @throws ProblemError with the collector's sentence where it cannot be seen. */
-  async browse(question: Extract<Question, { ask: 'browse' }>): Promise<BrowseAnswer> {
-    const said = await this.ask(question, () => undefined);
-    if (said.says === 'browse') return said.browse;
-    throw unexpected(said);
-  }
-
-  /** What a server offers. @throws ProblemError with the collector's sentence where it does not answer. */
-  async offers(question: Extract<Question, { ask: 'offers' }>): Promise<OffersAnswer> {
-    const said = await this.ask(question, () => undefined);
-    if (said.says === 'offers') return said.offers;
-    throw unexpected(said);
-  }
-
-  /** A block of registers. @throws ProblemError with the collector's sentence where the device does not answer. */
-  async registers(question: Extract<Question, { ask: 'registers' }>): Promise<RegistersAnswer> {
-    const said = await this.ask(question, () => undefined);
-    if (said.says === 'registers') return said.registers;
-    throw unexpected(said);
-  }
-
-  /** Which unit ids answer. @throws ProblemError */
-  async units(question: Extract<Question, { ask: 'units' }>): Promise<UnitsAnswer> {
-    const said = await this.ask(question, () => undefined);
-    if (said.says === 'units') return said.units;
+    // A collector says its answer under the name of what was asked.
+    if (said.says === question.ask) return (said as unknown as Answers)[question.ask];
     throw unexpected(said);
   }
 

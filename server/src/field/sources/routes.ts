@@ -56,7 +56,7 @@ export function sourceRoutes(
     const lines = request.accepts(['application/json', LINES]) === LINES;
     // Rung by rung as they are climbed: a line each, the whole check as the last.
     if (lines) response.setHeader('content-type', LINES);
-    const check = await questions.check({ ask: 'check', source, secrets }, (rung) => {
+    const check = await questions.answer({ ask: 'check', source, secrets }, (rung) => {
       if (lines) response.write(`${JSON.stringify({ rung })}\n`);
     });
     if (lines) response.end(`${JSON.stringify({ check })}\n`);
@@ -64,20 +64,20 @@ export function sourceRoutes(
   });
   router.post('/sources/offers', guard.needs('admin'), async (request, response) => {
     const { source } = offersQuery.parse(request.body);
-    response.json(await questions.offers({ ask: 'offers', source, secrets: {} }));
+    response.json(await questions.answer({ ask: 'offers', source, secrets: {} }));
   });
   router.post('/sources/registers', guard.needs('admin'), async (request, response) => {
     const { source, ...block } = registersQuery.parse(request.body);
-    response.json(await questions.registers({ ask: 'registers', source, block, secrets: {} }));
+    response.json(await questions.answer({ ask: 'registers', source, block, secrets: {} }));
   });
   router.post('/sources/units', guard.needs('admin'), async (request, response) => {
     const { source, from, to } = unitsQuery.parse(request.body);
-    response.json(await questions.units({ ask: 'units', source, from, to, secrets: {} }));
+    response.json(await questions.answer({ ask: 'units', source, from, to, secrets: {} }));
   });
   router.post('/sources/browse', guard.needs('admin'), async (request, response) => {
     const { source, node, id } = browseQuery.parse(request.body);
     const secrets = await opener.openFor([source.connection]);
-    const { nodes, more } = await questions.browse({ ask: 'browse', source, node, secrets });
+    const { nodes, more } = await questions.answer({ ask: 'browse', source, node, secrets });
     const taken = id === undefined ? new Map<string, string[]>() : takenNodes(catalogue, id);
     response.json({ more, nodes: nodes.map((one) => ({ ...one, taken: taken.get(one.node) ?? [] })) });
   });

@@ -30,6 +30,8 @@ export function Take() {
   const [all, setAll] = useState<readonly Placed[] | null>(null);
   const [reading, setReading] = useState<number | null>(null);
   const [said, setSaid] = useState('');
+  /** Why the tree could not be read through; what was read before stays. */
+  const [failed, setFailed] = useState<Error | null>(null);
   const drafted = useDrafted('tag');
   const inDraft = useMemo(
     () =>
@@ -51,7 +53,10 @@ export function Take() {
     setReading(0);
     readThrough(ROOT, [], (found) => setReading(found.length))
       .then(setAll)
-      .catch(() => setAll([]))
+      .catch((error: unknown) => {
+        setAll([]);
+        setFailed(error as Error);
+      })
       .finally(() => setReading(null));
   }, [searching, all, reading, source, readThrough]);
 
@@ -79,9 +84,12 @@ export function Take() {
   };
   const takeBranch = async ({ node, path }: Placed): Promise<void> => {
     setReading(0);
+    setFailed(null);
     try {
       const found = await readThrough(node.node, [...path, node.name], (so) => setReading(so.length));
       mark(found.flatMap(choicesOf));
+    } catch (error) {
+      setFailed(error as Error);
     } finally {
       setReading(null);
     }
@@ -113,11 +121,14 @@ export function Take() {
           <Empty>There is no such source, or its connection is not complete. Fill it in first, under Sources.</Empty>
         )}
         {root instanceof Error && <Failure error={root} />}
+        {failed && !(root instanceof Error) && <Failure error={failed} />}
         {(root === 'loading' || (searching && all === null)) && <Skeleton rows={8} />}
         {Array.isArray(root) && !searching && lines.length === 0 && (
           <Empty>The tree is empty for the user who signs in. Check what the source allows it to see.</Empty>
         )}
-        {searching && all !== null && lines.length === 0 && <Empty>{`Nothing in this source has “${words}”.`}</Empty>}
+        {searching && all !== null && !failed && lines.length === 0 && (
+          <Empty>{`Nothing in this source has “${words}”.`}</Empty>
+        )}
         <NodeList
           lines={lines}
           flat={searching}
