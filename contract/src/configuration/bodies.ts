@@ -32,10 +32,13 @@ const sourceBase = z.strictObject({
 /** A source of any kind, its connection as its kind wants it. */
 export const sourceBody = z.discriminatedUnion('kind', [
   sourceBase.extend({
-    kind: z.literal(modbusTcp.kind),
+    kind: z.literal(modbusTcp.kind).meta({ title: 'Kind' }),
     connection: modbusTcp.connection.meta({ title: 'Connection' }),
   }),
-  sourceBase.extend({ kind: z.literal(opcUa.kind), connection: opcUa.connection.meta({ title: 'Connection' }) }),
+  sourceBase.extend({
+    kind: z.literal(opcUa.kind).meta({ title: 'Kind' }),
+    connection: opcUa.connection.meta({ title: 'Connection' }),
+  }),
 ]);
 
 export const tagBody = z

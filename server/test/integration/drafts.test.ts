@@ -221,6 +221,21 @@ test('names change places in one version', async () => {
   expect((await site.call<{ id: number }>('GET', '/tags/D11')).body.id).toBe(tags[10]);
 });
 
+test('a new source is reviewed field by field, and its secrets are not shown', async () => {
+  const { body: kept } = await site.call<{ id: number }>('POST', '/secrets', { value: 'only-for-tests' });
+  const connection = { endpoint: 'opc.tcp://10.0.0.1:4840', password: kept.id };
+  const { draft } = await edit([{ kind: 'source', create: { name: 'New', kind: 'opc-ua', connection } }]);
+  const review = await site.call<Review>('GET', `/drafts/${draft!.id}`);
+  const fields = new Map(review.body.items[0]!.fields.map(({ title, to }) => [title, to]));
+  expect(fields.get('Endpoint')).toBe('opc.tcp://10.0.0.1:4840');
+  expect(fields.get('Password')).toBe(`secret ${kept.id}`);
+  expect(fields.get('Kind')).toBe('opc-ua');
+  expect(JSON.stringify(review.body)).not.toContain('only-for-tests');
+  const sealed = await site.query<{ sealed: string }>('SELECT sealed FROM secret');
+  expect(sealed.every((row) => !row.sealed.includes('only-for-tests'))).toBe(true);
+  await site.call('DELETE', `/drafts/${draft!.id}`);
+});
+
 test('collectors hear only of what matters to them', async () => {
   const told = async () =>
     (

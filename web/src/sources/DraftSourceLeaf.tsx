@@ -1,5 +1,5 @@
 /** A source that is only in the draft: what it is to be, and the way to it, which can be walked before it is in force. */
-import { newSource } from '@wide-ledger/contract';
+import { fieldTitle, newSource } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
@@ -19,7 +19,7 @@ interface Props {
 export function DraftSourceLeaf({ standing: { id, body, life }, onCreated, onClose }: Props) {
   const { name, kind, connection } = body ?? {};
   const trust = useTrust(id, connection);
-  const given = newSource.safeParse({ name, kind, connection }).data;
+  const { data: given, error } = newSource.safeParse({ name, kind, connection });
   return (
     <Leaf title={nameIn(body)} below={<LifeWord life={life} />} onClose={onClose}>
       <EditPanel kind="source" ids={[id]} onCreated={onCreated} />
@@ -30,7 +30,16 @@ export function DraftSourceLeaf({ standing: { id, body, life }, onCreated, onClo
           <TakeButton id={id} kind={given.kind} />
         </>
       ) : (
-        <p className="mt-3 text-ink-2">The path can be walked once the connection is complete.</p>
+        <div className="mt-3 text-ink-2">
+          <p>The path can be walked once the connection is complete:</p>
+          <ul>
+            {error.issues.map(({ path, message }) => (
+              <li key={path.join('.')} className="text-madder">
+                {fieldTitle('source', path.map(String))} {message}.
+              </li>
+            ))}
+          </ul>
+        </div>
       )}
     </Leaf>
   );

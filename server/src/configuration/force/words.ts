@@ -1,8 +1,9 @@
 /** Changes in words: what fields are called, and names in the place of numbers. */
-import { fieldTitle, type FieldDifference, type ItemChange } from '@wide-ledger/contract';
+import { SECRET_FIELDS, fieldTitle, type FieldDifference, type ItemChange } from '@wide-ledger/contract';
 import {
   DEFINITION_KINDS,
   diff,
+  isObject,
   plainWords,
   referencesOf,
   type Body,
@@ -21,6 +22,10 @@ export interface Words {
   readonly title: (kind: DefinitionKind, path: FieldPath) => string;
 }
 
+/** Of a secret there is nothing to show but that it is one, and another than before. */
+const secretIn = (path: FieldPath, id: number): string | undefined =>
+  SECRET_FIELDS.some((field) => field === path.at(-1)) ? `secret ${id}` : undefined;
+
 /** Words for changes: knows the names of all that they refer to, before and after. */
 export async function wordsFor(asked: Asked, changes: readonly Change[]): Promise<Words> {
   const referred = new Map<string, DefinitionKey>();
@@ -34,7 +39,8 @@ export async function wordsFor(asked: Asked, changes: readonly Change[]): Promis
     const body = after ?? before;
     if (body) bodies.set(keyOf({ kind, id }), body);
   }
-  const nameOfReference = (kind: DefinitionKind, field: string, id: number): string | undefined => {
+  const referenceIn = (kind: DefinitionKind, [field, ...below]: FieldPath, id: number): string | undefined => {
+    if (field === undefined || below.length > 0) return undefined;
     const [reference] = referencesOf(kind, { [field]: id });
     if (!reference) return undefined;
     const name = bodies.get(keyOf(reference.to))?.name;
@@ -43,7 +49,7 @@ export async function wordsFor(asked: Asked, changes: readonly Change[]): Promis
   const titles = new Map<string, string>();
   return {
     value: (kind, path, value) =>
-      (path.length === 1 && typeof value === 'number' ? nameOfReference(kind, path[0]!, value) : undefined) ??
+      (typeof value === 'number' ? (secretIn(path, value) ?? referenceIn(kind, path, value)) : undefined) ??
       plainWords(path, value),
     title: (kind, path) => {
       const key = `${kind} ${path.join('.')}`;
@@ -73,7 +79,8 @@ export function itemOf(change: Change, words: Words): ItemChange {
 }
 
 function filledIn(body: Body, isNew: boolean): { path: FieldPath; from: Plain | undefined; to: Plain | undefined }[] {
-  const said = diff({}, body)
+  // A connection is read field by field; what else is made of parts is short enough to be one.
+  const said = diff(isObject(body.connection) ? { connection: {} } : {}, body)
     .filter(({ path }) => path[0] !== 'name')
     .filter(({ to }) => to !== null && to !== '' && to !== false && plainWords([], to) !== 'none');
   return isNew ? said : said.map(({ path, to }) => ({ path, from: to, to: undefined }));
