@@ -89,12 +89,14 @@ export function plainWords(path: FieldPath, value: Plain | undefined): string {
   const last = path.at(-1) ?? '';
   if (value === undefined || value === null || value === '') return 'none';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number' && last.endsWith('Milliseconds')) return `every ${describeLength(value * 1000)}`;
+  if (typeof value === 'number' && last === 'intervalMilliseconds') return `every ${describeLength(value * 1000)}`;
+  if (typeof value === 'number' && last.endsWith('Milliseconds')) return describeLength(value * 1000);
   if (typeof value === 'number' && last.endsWith('Seconds')) return describeLength(value * 1_000_000);
   if (isObject(value)) {
     const parts = Object.entries(value).map(([name, held]) => `${name} ${plainWords([name], held)}`);
     return parts.length === 0 ? 'none' : parts.join(', ');
   }
-  if (Array.isArray(value)) return value.map((one) => plainWords([], one as Plain)).join(', ');
+  if (Array.isArray(value))
+    return value.length === 0 ? 'none' : value.map((one) => plainWords([], one as Plain)).join(', ');
   return typeof value === 'string' ? value : JSON.stringify(value);
 }

@@ -286,3 +286,10 @@ test('one value has one text, whatever the order of its fields', () => {
     }),
   );
 });
+
+test('values in words: a pace is every so often, another time is a length, an empty list is none', () => {
+  expect(plainWords(['intervalMilliseconds'], 1500)).toMatch(/^every 1.5/);
+  expect(plainWords(['connection', 'timeoutMilliseconds'], 5000)).toBe('5 s');
+  expect(plainWords(['connection', 'trusted'], [])).toBe('none');
+  expect(plainWords(['connection', 'trusted'], ['A', 'B'])).toBe('A, B');
+});
