@@ -84,13 +84,21 @@ function rateOf(tag: Body | null, around: Surroundings, when: 'before' | 'after'
   return perSecond(own ?? pace?.intervalMilliseconds);
 }
 
+/** A setting in milliseconds, to its last digit: two that differ are never the same words. */
+function exactLength(milliseconds: number): string {
+  // What words for a person leave out: the third unit, and fractions of a second.
+  const smallest = milliseconds >= 86_400_000 ? 3_600_000 : milliseconds >= 3_600_000 ? 60_000 : 1000;
+  const isLeftOut = milliseconds >= 1000 && milliseconds % smallest !== 0;
+  return isLeftOut ? `${milliseconds / 1000} s` : describeLength(milliseconds * 1000);
+}
+
 /** A field's value in words, where it is no reference. */
 export function plainWords(path: FieldPath, value: Plain | undefined): string {
   const last = path.at(-1) ?? '';
   if (value === undefined || value === null || value === '') return 'none';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number' && last === 'intervalMilliseconds') return `every ${describeLength(value * 1000)}`;
-  if (typeof value === 'number' && last.endsWith('Milliseconds')) return describeLength(value * 1000);
+  if (typeof value === 'number' && last === 'intervalMilliseconds') return `every ${exactLength(value)}`;
+  if (typeof value === 'number' && last.endsWith('Milliseconds')) return exactLength(value);
   if (typeof value === 'number' && last.endsWith('Seconds')) return describeLength(value * 1_000_000);
   if (isObject(value)) {
     const parts = Object.entries(value).map(([name, held]) => `${name} ${plainWords([name], held)}`);

@@ -288,8 +288,23 @@ test('one value has one text, whatever the order of its fields', () => {
 });
 
 test('values in words: a pace is every so often, another time is a length, an empty list is none', () => {
-  expect(plainWords(['intervalMilliseconds'], 1500)).toMatch(/^every 1.5/);
+  expect(plainWords(['intervalMilliseconds'], 1500)).toBe('every 1.5 s');
+  expect(plainWords(['intervalMilliseconds'], 2000)).toBe('every 2 s');
   expect(plainWords(['connection', 'timeoutMilliseconds'], 5000)).toBe('5 s');
   expect(plainWords(['connection', 'trusted'], [])).toBe('none');
   expect(plainWords(['connection', 'trusted'], ['A', 'B'])).toBe('A, B');
+});
+
+test('two intervals that differ are never the same words', () => {
+  const some = fc.oneof(
+    fc.integer({ min: 50, max: 86_400_000 }),
+    fc.integer({ min: 1, max: 86_400 }).map((seconds) => seconds * 1000),
+    fc.integer({ min: 1, max: 1440 }).map((minutes) => minutes * 60_000),
+  );
+  fc.assert(
+    fc.property(some, some, (a, b) => {
+      const words = (milliseconds: number): string => plainWords(['intervalMilliseconds'], milliseconds);
+      expect(words(a) === words(b)).toBe(a === b);
+    }),
+  );
 });
