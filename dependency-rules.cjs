@@ -16,7 +16,7 @@ const WINGS = ['ground', 'people', 'configuration', 'archive', 'field', 'exchang
 /** The rooms of a wing, in their order: one may import those before it. A room that is not named here may be imported by all. */
 const ROOMS = {
   ground: ['settings', 'threads', 'database', 'http', 'jobs', 'documents'],
-  people: ['accounts', 'guard', 'logbook', 'sessions', 'keys'],
+  people: ['accounts', 'visitors', 'logbook', 'keys', 'sessions', 'guard', 'reader'],
   configuration: ['stores', 'secrets', 'definitions', 'catalogue', 'force', 'places', 'tags', 'versions', 'drafts'],
   archive: [
     'stores',
@@ -31,7 +31,8 @@ const ROOMS = {
     'modified',
     'keeping',
   ],
-  field: ['questions', 'collectors', 'sources', 'bench'],
+  field: ['questions', 'collectors', 'sources', 'backfills', 'bench'],
+  figures: ['desk', 'metrics'],
 };
 
 const wingRules = WINGS.flatMap((wing, place) => [

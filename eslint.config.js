@@ -28,6 +28,7 @@ export default tseslint.config(
     files: ['**/*.{js,mjs,cjs}'],
     languageOptions: {
       globals: {
+        AbortController: 'readonly',
         Buffer: 'readonly',
         clearTimeout: 'readonly',
         performance: 'readonly',

@@ -1,12 +1,14 @@
 /** The demo: one site with its database, server, test bench and collector. What `npm start` and the browser tests run. */
-import { mkdirSync, rmSync } from 'node:fs';
+import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { buildInterface, buildPrograms } from './build.mjs';
+import { forgetData, prepareData } from './data.mjs';
 import { DEVICE_PORTS, ROOT, Trouble, needFreePort } from './ground.mjs';
 import { ensurePostgres } from './packages.mjs';
-import { clusterFolder, startCluster } from './postgres.mjs';
+import { startCluster } from './postgres.mjs';
 import { startProgram } from './processes.mjs';
 import { startSite } from './site.mjs';
+import { supervise } from './supervision.mjs';
 
 export const DEMO_PASSWORD = 'emberfold';
 
@@ -37,74 +39,88 @@ export function demoSettings() {
   };
 }
 
+/** The demo's passwords are printed wherever it is started: they are for this machine alone. @throws Trouble */
+function needOwnPasswords({ databaseUrl }) {
+  const host = process.env.WIDE_LEDGER_HOST ?? '127.0.0.1';
+  const open = !isLoopback(host);
+  const foreign = databaseUrl !== undefined && !isLoopback(new URL(databaseUrl).hostname);
+  if (!open && !foreign) return;
+  const missing = ['WIDE_LEDGER_ADMIN_PASSWORD', 'WIDE_LEDGER_READER_PASSWORD'].filter((name) => !process.env[name]);
+  if (missing.length === 0) return;
+  const why = open ? `WIDE_LEDGER_HOST=${host} is reached from other machines` : 'DATABASE_URL names another machine';
+  throw new Trouble(`${why}, and the standard passwords are known to everybody. Set ${missing.join(' and ')}.`);
+}
+
+const isLoopback = (host) => ['localhost', '[::1]', '::1', ''].includes(host) || /^127\./.test(host);
+
 /** Starts everything. @returns the address, and how to stop it all again. */
 export async function startDemo(settings, say = () => undefined) {
   const { data, port, databasePort, benchPort, devicePort } = settings;
+  needOwnPasswords(settings);
   if (!settings.databaseUrl) await needFreePort(databasePort, 'the database', 'WIDE_LEDGER_DATABASE_PORT');
   await needFreePort(benchPort, 'the test bench', 'WIDE_LEDGER_BENCH_PORT');
   for (let after = 0; after < DEVICE_PORTS; after++) {
     const which = after === 0 ? '' : ` (port ${after} after WIDE_LEDGER_DEVICE_PORT)`;
     await needFreePort(devicePort + after, `the test bench's devices${which}`, 'WIDE_LEDGER_DEVICE_PORT');
   }
-  mkdirSync(data, { recursive: true });
+  prepareData(data);
 
-  const stops = [];
-  const stop = async () => {
-    for (const one of stops.reverse()) await one();
-  };
+  const supervisor = supervise(join(data, 'restarts.json'), (sentence) => console.error(sentence));
   try {
     let databaseUrl = settings.databaseUrl;
-    let cluster = null;
     const programs = databaseUrl ? null : ensurePostgres();
     say('Building …');
     await buildPrograms();
     await buildInterface();
     if (programs) {
       say('Starting PostgreSQL …');
-      cluster = await startCluster(programs, data, databasePort);
-      stops.push(cluster.stop);
+      const cluster = await supervisor.keep('PostgreSQL', () => startCluster(programs, data, databasePort));
       databaseUrl = `${cluster.url}/postgres`;
     }
-    const benchUrl = `http://127.0.0.1:${benchPort}`;
+    const bench = { url: `http://127.0.0.1:${benchPort}`, token: randomBytes(24).toString('base64url') };
     const common = { WIDE_LEDGER_LOG: settings.log, WIDE_LEDGER_DATA: data };
     say('Starting the test bench and the site …');
-    const bench = startProgram(join(ROOT, 'bench/dist/main.mjs'), {
-      ...common,
-      WIDE_LEDGER_BENCH_PORT: String(benchPort),
-      WIDE_LEDGER_DEVICE_PORT: String(devicePort),
-    });
-    stops.push(bench.stop);
-    const site = await startSite({
-      name: settings.site,
-      zone: settings.zone,
-      port,
-      data,
-      databaseUrl,
-      password: settings.password,
-      reader: { name: 'history_reader', password: settings.readerPassword },
-      benchUrl,
-      log: settings.log,
-    });
-    stops.push(site.stop);
-    const { url, keys } = site;
+    await supervisor.keep('The test bench', async () =>
+      startProgram(join(ROOT, 'bench/dist/main.mjs'), {
+        ...common,
+        WIDE_LEDGER_BENCH_PORT: String(benchPort),
+        WIDE_LEDGER_BENCH_TOKEN: bench.token,
+        WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+      }),
+    );
+    const { url, keys } = await startSite(
+      {
+        name: settings.site,
+        zone: settings.zone,
+        port,
+        data,
+        databaseUrl,
+        password: settings.password,
+        reader: { name: 'history_reader', password: settings.readerPassword },
+        bench,
+        log: settings.log,
+      },
+      supervisor,
+    );
+    let past = null;
     if (settings.withPast) {
-      const past = startProgram(join(ROOT, 'bench/dist/pastMain.mjs'), {
+      past = startProgram(join(ROOT, 'bench/dist/pastMain.mjs'), {
         ...common,
         WIDE_LEDGER_SERVER: url,
         WIDE_LEDGER_KEY: keys.bench,
         WIDE_LEDGER_DEVICE_PORT: String(devicePort),
       });
-      stops.push(past.stop);
     }
-    return { url, databaseUrl, keys, stop, programs: [bench, ...site.programs] };
+    const stop = async () => {
+      await past?.stop();
+      await supervisor.stop();
+    };
+    return { url, databaseUrl, keys, stop };
   } catch (error) {
-    await stop();
+    await supervisor.stop();
     throw error;
   }
 }
 
 /** Forgets everything that the demo has kept. */
-export function forgetDemo(settings) {
-  rmSync(clusterFolder(settings.data), { recursive: true, force: true });
-  rmSync(settings.data, { recursive: true, force: true });
-}
+export const forgetDemo = ({ data }) => forgetData(data);

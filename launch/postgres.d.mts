@@ -1,5 +1,7 @@
 export interface Cluster {
   readonly url: string;
+  /** With its exit code; null where it was killed. */
+  readonly ended: Promise<number | null>;
   stop(): Promise<void>;
   kill(): Promise<void>;
 }

@@ -1,13 +1,15 @@
 /** The programs of a site as child processes. */
 import { spawn } from 'node:child_process';
 import { ROOT } from './ground.mjs';
+import { endingWithParent } from './parent.mjs';
 
 /**
  * Starts a bundled program. Its own group: Ctrl+C reaches the launcher alone, which stops the programs in order.
  * @returns the process with `ended`, which resolves with its exit code, and `stop`, which asks it to end and waits.
  */
 export function startProgram(bundle, environment) {
-  const child = spawn(process.execPath, ['--enable-source-maps', bundle], {
+  const [program, args] = endingWithParent('TERM', process.execPath, ['--enable-source-maps', bundle]);
+  const child = spawn(program, args, {
     cwd: ROOT,
     env: { ...process.env, ...environment },
     stdio: ['ignore', 'inherit', 'inherit'],

@@ -70,8 +70,16 @@ const VIEWS = [
   ['tags', '/tags?last=43200&place=Thornmere%20Wells&row=TW-PT-102'],
   [
     'coverage',
-    '/coverage?last=518400&place=Thornmere%20Wells',
+    '/coverage?last=600&place=Kilnbank%20Heat%20Plant',
     async (driver) => {
+      // A controller that remembers is away for half a minute: what was missed comes back.
+      for (const [fault, milliseconds] of [
+        [{ kind: 'cut' }, 30_000],
+        [null, 10_000],
+      ]) {
+        await driver.executeAsyncScript(SET_FAULT, 'Kilnbank controller', fault);
+        await wait(milliseconds);
+      }
       await driver.executeScript(`document.querySelector('[data-gap]')?.click()`);
       await wait(800);
     },
@@ -108,10 +116,16 @@ const VIEWS = [
   ],
   ['draft', '/draft?last=43200'],
   ['logbook', '/logbook?last=86400'],
+  ['access', '/access?last=43200'],
   ['versions', '/versions?last=43200&row=3'],
   ['places', '/places?last=43200'],
   ['bench', '/bench?last=43200'],
 ];
+
+/** In the page: what is wrong with a device's line from now on. */
+const SET_FAULT = `fetch('/api/v1/bench/' + encodeURIComponent(arguments[0]) + '/fault', {
+  method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ fault: arguments[1] }),
+}).then(arguments[2])`;
 
 /** A laboratory's sheet as they come: decimal commas, clock times, one that does not exist. */
 const LABORATORY = [

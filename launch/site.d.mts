@@ -6,7 +6,7 @@ export interface SiteSettings {
   readonly databaseUrl: string;
   readonly password: string;
   readonly reader: { readonly name: string; readonly password: string };
-  readonly benchUrl?: string;
+  readonly bench?: { readonly url: string; readonly token: string };
   readonly log: string;
 }
 export interface RunningSite {

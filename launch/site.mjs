@@ -1,8 +1,9 @@
 /** One site: its server and its collector, on a database of its own. Several run beside each other on one cluster. */
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import pg from 'pg';
+import { prepareData } from './data.mjs';
 import { ROOT, Trouble, needFreePort } from './ground.mjs';
 import { startProgram } from './processes.mjs';
 
@@ -40,6 +41,7 @@ async function programKeys(url, password, file) {
     bench: await key('test bench', ['read', 'write', 'collect', 'admin']),
   };
   writeFileSync(file, JSON.stringify(keys), { mode: 0o600 });
+  await fetch(`${url}/api/v1/session`, { method: 'DELETE', headers: { cookie } });
   return keys;
 }
 
@@ -56,43 +58,60 @@ export async function ensureDatabase(clusterUrl, name) {
   return `${clusterUrl}/${name}`;
 }
 
+/** Without a supervisor a program that ends is not started again. */
+const unsupervised = { keep: (_name, start) => start() };
+
 /**
  * Starts a site's server, and its collector once the server is there.
  * @param site name, zone, port, data (a folder of its own), databaseUrl, password, reader (role and password of SQL
- * tools; a role belongs to the whole cluster, so each site has its own), benchUrl, log.
- * @returns its address, its programs' keys, the programs, and how to stop them.
+ * tools; a role belongs to the whole cluster, so each site has its own), bench (url and token), log.
+ * @param supervisor keeps its programs running; its `stop` stops them.
+ * @returns its address, its programs' keys, and how to stop it.
  */
-export async function startSite({ name, zone, port, data, databaseUrl, password, reader, benchUrl, log }) {
+export async function startSite(
+  { name, zone, port, data, databaseUrl, password, reader, bench, log },
+  supervisor = unsupervised,
+) {
   await needFreePort(port, `the web address of ${name}`, 'WIDE_LEDGER_PORT');
-  mkdirSync(data, { recursive: true });
+  prepareData(data);
   const url = `http://127.0.0.1:${port}`;
   const common = { WIDE_LEDGER_LOG: log, WIDE_LEDGER_DATA: data };
-  const server = startProgram(join(ROOT, 'server/dist/main.mjs'), {
-    ...common,
-    DATABASE_URL: databaseUrl,
-    WIDE_LEDGER_PORT: String(port),
-    WIDE_LEDGER_SITE: name,
-    WIDE_LEDGER_ZONE: zone,
-    WIDE_LEDGER_ADMIN_PASSWORD: password,
-    WIDE_LEDGER_READER: reader.name,
-    WIDE_LEDGER_READER_PASSWORD: reader.password,
-    ...(benchUrl ? { WIDE_LEDGER_BENCH_URL: benchUrl } : {}),
-    WIDE_LEDGER_WEB: join(ROOT, 'web/dist'),
+  const server = await supervisor.keep(`The server of ${name}`, async () => {
+    const program = startProgram(join(ROOT, 'server/dist/main.mjs'), {
+      ...common,
+      DATABASE_URL: databaseUrl,
+      WIDE_LEDGER_PORT: String(port),
+      WIDE_LEDGER_SITE: name,
+      WIDE_LEDGER_ZONE: zone,
+      WIDE_LEDGER_ADMIN_PASSWORD: password,
+      WIDE_LEDGER_READER: reader.name,
+      WIDE_LEDGER_READER_PASSWORD: reader.password,
+      ...(bench ? { WIDE_LEDGER_BENCH_URL: bench.url, WIDE_LEDGER_BENCH_TOKEN: bench.token } : {}),
+      WIDE_LEDGER_WEB: join(ROOT, 'web/dist'),
+    });
+    try {
+      await untilHealthy(url, program);
+    } catch (error) {
+      await program.stop();
+      throw error;
+    }
+    return program;
   });
   try {
-    await untilHealthy(url, server);
     const keys = await programKeys(url, password, join(data, 'keys.json'));
-    const collector = startProgram(join(ROOT, 'collector/dist/main.mjs'), {
-      ...common,
-      WIDE_LEDGER_SERVER: url,
-      WIDE_LEDGER_KEY: keys.collector,
-      WIDE_LEDGER_COLLECTOR_DATA: join(data, 'collector'),
-    });
+    const collector = await supervisor.keep(`The collector of ${name}`, async () =>
+      startProgram(join(ROOT, 'collector/dist/main.mjs'), {
+        ...common,
+        WIDE_LEDGER_SERVER: url,
+        WIDE_LEDGER_KEY: keys.collector,
+        WIDE_LEDGER_COLLECTOR_DATA: join(data, 'collector'),
+      }),
+    );
     const stop = async () => {
       await collector.stop();
       await server.stop();
     };
-    return { url, databaseUrl, keys, programs: [server, collector], stop };
+    return { url, databaseUrl, keys, stop };
   } catch (error) {
     await server.stop();
     throw error;

@@ -2,23 +2,14 @@
 import type { DraftEdited, ForceResult, Review, Source } from '@wide-ledger/contract';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import type pg from 'pg';
 import { startProgram } from '../launch/processes.mjs';
 import { askerOf } from './asking.ts';
+import type { Surroundings } from './surroundings.ts';
 
 const CHANGED = 5_000;
 const MANY = 100_000;
 const VERSIONS = 20;
 const AT_ONCE = 20_000;
-
-interface Surroundings {
-  readonly base: string;
-  readonly authorization: string;
-  readonly key: string;
-  readonly client: pg.Client;
-  readonly data: string;
-  readonly row: (name: string, value: string, ratio?: string) => void;
-}
 
 const milliseconds = (value: number): string => `${Math.round(value)} ms`;
 

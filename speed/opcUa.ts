@@ -4,10 +4,10 @@ import { fork } from 'node:child_process';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import type pg from 'pg';
 import { freePort } from '../launch/ground.mjs';
 import { askerOf } from './asking.ts';
 import { registerTags, startCollector, startDevice } from './modbusRegisters.ts';
+import type { Surroundings } from './surroundings.ts';
 
 const ITEMS = 10_000;
 const REGISTERS = 2_000;
@@ -16,16 +16,6 @@ const SETTLE_MILLISECONDS = 20_000;
 const WATCH_MILLISECONDS = 30_000;
 /** Linux counts processor time in hundredths of a second. */
 const TICKS_PER_SECOND = 100;
-
-interface Surroundings {
-  readonly base: string;
-  readonly authorization: string;
-  readonly key: string;
-  readonly client: pg.Client;
-  readonly devicePort: number;
-  readonly data: string;
-  readonly row: (name: string, value: string, ratio?: string) => void;
-}
 
 /** Processor seconds that a process has used, its own and the system's for it. */
 function processorSeconds(pid: number): number {

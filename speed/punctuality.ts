@@ -4,17 +4,9 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { askerOf } from './asking.ts';
 import { registerTags, startCollector, startDevice } from './modbusRegisters.ts';
+import type { Surroundings } from './surroundings.ts';
 
 const WATCH_MILLISECONDS = 30_000;
-
-interface Surroundings {
-  readonly base: string;
-  readonly authorization: string;
-  readonly key: string;
-  readonly devicePort: number;
-  readonly data: string;
-  readonly row: (name: string, value: string, ratio?: string) => void;
-}
 
 export async function measurePunctuality({
   base,

@@ -20,8 +20,12 @@ import { THORNMERE_POINTS, archivedAt } from '../bench/src/index.ts';
 import { startProgram } from '../launch/processes.mjs';
 import { measureEngine } from './engine.ts';
 import { measureConfiguration } from './configuration.ts';
+import { measureCrowd } from './crowd.ts';
 import { measureOpcUa } from './opcUa.ts';
+import { measureOutages } from './outages.ts';
 import { measurePunctuality } from './punctuality.ts';
+import { measureRecovery } from './recovery.ts';
+import type { Surroundings } from './surroundings.ts';
 import { measureSustained } from './sustained.ts';
 
 const START = Date.UTC(2026, 5, 1) / 1000;
@@ -329,17 +333,7 @@ await measureEngine({
   row,
   fastest,
 });
-await measureSustained({ base, authorization, client, server: server.child, row });
-await measureConfiguration({ base, authorization, key, client, data: process.env.WIDE_LEDGER_DATA!, row });
-await measurePunctuality({
-  base,
-  authorization,
-  key,
-  devicePort: Number(process.env.SPEED_DEVICE_PORT),
-  data: process.env.WIDE_LEDGER_DATA!,
-  row,
-});
-await measureOpcUa({
+const around: Surroundings = {
   base,
   authorization,
   key,
@@ -347,7 +341,14 @@ await measureOpcUa({
   devicePort: Number(process.env.SPEED_DEVICE_PORT),
   data: process.env.WIDE_LEDGER_DATA!,
   row,
-});
+};
+await measureCrowd(around);
+await measureOutages(around);
+await measureSustained({ ...around, server: server.child });
+await measureConfiguration(around);
+await measurePunctuality(around);
+await measureOpcUa(around);
+await measureRecovery(around);
 console.log();
 await client.end();
 await server.stop();

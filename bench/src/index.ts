@@ -3,6 +3,7 @@ export { ModbusDevice } from './devices/modbus/modbusDevice.ts';
 export { GatewayDevice } from './devices/modbus/gatewayDevice.ts';
 export { GATEWAY, SIGNALS_UNIT } from './plant/gateway.ts';
 export { BENCH_USERS, OpcUaDevice, nodeIdOf, type OpcUaOptions } from './devices/opcua/opcUaDevice.ts';
+export { Ring, type Feeding, type RingSettings } from './plant/ring.ts';
 export { KILNBANK } from './plant/kilnbank/controller.ts';
 export { type Controller, type Variable } from './plant/kilnbank/variables.ts';
 export { THORNMERE, THORNMERE_POINTS, type Point } from './plant/thornmere.ts';

@@ -5,6 +5,8 @@ const port = z.coerce.number().int().min(1).max(65535);
 
 const settingsSchema = z.object({
   WIDE_LEDGER_BENCH_PORT: port.default(4870),
+  // Without one nobody gets at the switchboard.
+  WIDE_LEDGER_BENCH_TOKEN: z.string().min(16).optional(),
   WIDE_LEDGER_DEVICE_PORT: port.default(4871),
   WIDE_LEDGER_DATA: z.string().default('.data'),
   WIDE_LEDGER_SERVER: z.url().default('http://127.0.0.1:4860'),

@@ -1,6 +1,5 @@
 /** A collector, put together: configuration, watchers, spool, delivery, and what it says of itself. */
 import { type CollectorConfiguration, type CollectorOrders, type SourceState } from '@wide-ledger/contract';
-import { packEntry, unpackEntry, type Frame } from '@wide-ledger/core';
 import { Seal, keyFile } from '@wide-ledger/vault';
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { rename, writeFile } from 'node:fs/promises';
@@ -11,23 +10,21 @@ import { withChanges } from './configuration/changes.ts';
 import { closeKept, openKept } from './configuration/kept.ts';
 import { asConfigured } from './configuration/sources.ts';
 import { Delivery } from './delivery/delivery.ts';
-import { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 import { ServerCalls } from './delivery/serverCalls.ts';
 import { Gathering, type Gathered } from './gathering/gathering.ts';
 import { kindOf } from './kinds/index.ts';
 import type { Surroundings } from './kinds/kind.ts';
 import type { Settings } from './settings.ts';
-import { SourceWatcher } from './source/sourceWatcher.ts';
+import { Notebook, type Notes } from './source/notebook.ts';
+import { SourceWatcher, connectedBy } from './source/sourceWatcher.ts';
+import { EntryWriter } from './spool/entryWriter.ts';
 import { Spool } from './spool/spool.ts';
 import { Clock } from './watching/clock.ts';
-import type { SourceNotes } from './watching/watchBook.ts';
 
 /** Samples held in memory while the spool cannot be written. */
 const MOST_HELD = 2_000_000;
 const FLUSH_MILLISECONDS = 250;
 const REPORT_MILLISECONDS = 1000;
-
-type Notes = Record<string, SourceNotes>;
 
 /** A whole collector: its sources, its spool, its delivery, and what it reports. */
 export class Collector {
@@ -39,6 +36,8 @@ export class Collector {
   private timers: NodeJS.Timeout[] = [];
   private flushing: Promise<void> = Promise.resolve();
   private readonly clock = new Clock();
+  private readonly writer: EntryWriter;
+  private readonly notebook: Notebook;
   private readonly seal: Seal;
   /** Sources of the configuration that this collector cannot read. */
   private readonly strange = new Map<number, SourceState>();
@@ -54,9 +53,11 @@ export class Collector {
     private readonly calls: ServerCalls,
     private readonly spool: Spool,
     private readonly delivery: Delivery,
-    private notes: Notes,
+    notes: Notes,
     private readonly log: Logger,
   ) {
+    this.writer = new EntryWriter(spool, settings.WIDE_LEDGER_COLLECTOR);
+    this.notebook = new Notebook(notes, () => this.watchers);
     this.seal = new Seal(keyFile(settings.WIDE_LEDGER_COLLECTOR_DATA, 'collector.key'));
   }
 
@@ -64,7 +65,11 @@ export class Collector {
   static async start(settings: Settings, log: Logger): Promise<Collector> {
     mkdirSync(settings.WIDE_LEDGER_COLLECTOR_DATA, { recursive: true });
     const spool = await Spool.open(join(settings.WIDE_LEDGER_COLLECTOR_DATA, 'spool'));
-    const calls = new ServerCalls(settings.WIDE_LEDGER_SERVER, settings.WIDE_LEDGER_KEY);
+    const calls = new ServerCalls(
+      settings.WIDE_LEDGER_SERVER,
+      settings.WIDE_LEDGER_KEY,
+      settings.WIDE_LEDGER_COLLECTOR,
+    );
     const delivery = new Delivery(spool, calls, log);
     const collector = new Collector(settings, calls, spool, delivery, (await spool.notes<Notes>()) ?? {}, log);
     collector.applyKept();
@@ -74,7 +79,13 @@ export class Collector {
       setInterval(() => void collector.report(), REPORT_MILLISECONDS),
     ];
     void collector.report();
-    collector.answering = new Answering(calls, collector.around, log);
+    collector.answering = new Answering(
+      calls,
+      collector.around,
+      (source, order, wanted) =>
+        collector.watchers.get(source)?.recover(order, wanted) ?? 'This collector does not read that source.',
+      log,
+    );
     collector.answering.start();
     return collector;
   }
@@ -111,15 +122,23 @@ export class Collector {
         continue;
       }
       const known = this.watchers.get(source.id);
-      if (known?.connectedBy === JSON.stringify([source.kind, source.connection])) {
+      if (known?.connectedBy === connectedBy(source)) {
         known.update(source, configuration.version);
         continue;
       }
       known?.stop('The source was given another connection.');
-      const notes = known?.notes ?? this.notes[source.id] ?? null;
+      const notes = known?.notes ?? this.notebook.of(source.id) ?? null;
       this.watchers.set(
         source.id,
-        new SourceWatcher(source, configuration.version, kind, this.around, this.gathering, notes, this.clock),
+        new SourceWatcher(
+          source,
+          configuration.version,
+          kind,
+          this.around,
+          { gathering: this.gathering, keepFetched: (fetched, commit) => this.keepFetched(fetched, commit) },
+          notes,
+          this.clock,
+        ),
       );
     }
     for (const [id, watcher] of this.watchers) {
@@ -137,11 +156,13 @@ export class Collector {
       for (const watcher of this.watchers.values()) watcher.report();
       if (this.gathering.isEmpty) return;
       const gathered = this.gathering.take();
+      const { notes, takeBack } = this.notebook.handOver();
       try {
-        await this.write(gathered);
+        await this.writer.write(gathered, notes);
         if (this.trouble !== null) this.log.info('the spool takes entries again');
         this.trouble = null;
       } catch (error) {
+        takeBack();
         this.hold(gathered, error as Error);
       }
       this.delivery.wake();
@@ -149,32 +170,13 @@ export class Collector {
     return this.flushing;
   }
 
-  /** As one entry for each frame, the first with what was watched; as several where there is too much for one. */
-  private async write({ frames, watches, outages }: Gathered): Promise<void> {
-    this.notes = Object.fromEntries([...this.watchers].map(([id, watcher]) => [id, watcher.notes]));
-    const [first = null, ...others] = frames;
-    await this.writeEntry(first, watches, outages);
-    for (const frame of others) await this.writeEntry(frame, [], []);
-  }
-
-  private async writeEntry(
-    frame: Frame | null,
-    watches: Gathered['watches'],
-    outages: Gathered['outages'],
-  ): Promise<void> {
-    const writer = `${this.settings.WIDE_LEDGER_COLLECTOR}/${this.spool.identity}`;
-    const description = { writer, sequence: 1, origin: 'live' as const, watches: [...watches], outages: [...outages] };
-    const samples = frame?.times.length ?? 0;
-    if (samples <= MOST_SAMPLES && watches.length <= MOST_SPANS && outages.length <= MOST_SPANS) {
-      await this.spool.add((sequence) => packEntry({ ...description, sequence }, frame), this.notes, samples);
-      return;
-    }
-    const parts = partsOf(packEntry(description, frame), description, (part) => part);
-    for (const part of parts) {
-      const { description: own, frame: slice } = unpackEntry(part);
-      const pack = (sequence: number): Uint8Array => packEntry({ ...(own as object), sequence }, slice);
-      await this.spool.add(pack, this.notes, slice?.times.length ?? 0);
-    }
+  /** Writes what was fetched of a source's past, in order with everything else. */
+  private keepFetched(fetched: Gathered, commit: () => () => void): Promise<void> {
+    const written = this.flushing.then(() =>
+      this.writer.writeFetched(fetched, commit, () => this.notebook.withFetched()),
+    );
+    this.flushing = written.catch(() => undefined).then(() => this.delivery.wake());
+    return written;
   }
 
   /** Holds what the spool did not take in memory, as long as there is room for it. */
@@ -186,7 +188,9 @@ export class Collector {
     this.trouble = sentence;
     this.gathering.putBack(gathered);
     if (this.gathering.size <= MOST_HELD) return;
-    const lost = this.gathering.letGo(sentence);
+    const recoverable = (source: number): boolean => this.watchers.get(source)?.isRecoverable ?? false;
+    const { lost, watches } = this.gathering.letGo(sentence, recoverable);
+    for (const { source, from, to } of watches) this.watchers.get(source)?.letGo(from, to);
     this.log.error({ lost }, 'there is no room left for values; they are lost');
   }
 
@@ -200,6 +204,8 @@ export class Collector {
         spooledEntries: this.spool.entries,
         spooledSamples: this.spool.samples + this.gathering.size,
         putAwayEntries: this.spool.putAwayEntries,
+        spoolFreeBytes: await this.spool.freeBytes(),
+        spoolBytesPerSample: this.spool.bytesPerSample,
         trouble: this.trouble,
         valuesPerSecond: Math.round(sources.reduce((sum, source) => sum + source.valuesPerSecond, 0) * 10) / 10,
         sources,
@@ -260,5 +266,6 @@ function strangeState({ id, name, kind }: { id: number; name: string; kind: stri
     traffic: null,
     troubles: [],
     facts: [],
+    recovery: null,
   };
 }

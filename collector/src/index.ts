@@ -6,6 +6,9 @@ export {
   SourceAway,
   type Kind,
   type Listener,
+  HistoryRefused,
+  type HistoryPart,
+  type HistoryRequest,
   type PolledSession,
   type Sample,
   type Session,
@@ -26,8 +29,9 @@ export { Pace } from './acquisition/pace.ts';
 export { Clock } from './watching/clock.ts';
 export { Connection } from './connection/connection.ts';
 export { Keeping } from './tagLife/keeping.ts';
-export { SourceWatcher } from './source/sourceWatcher.ts';
+export { Notebook, type Notes } from './source/notebook.ts';
+export { SourceWatcher, type Outlet, type WatcherNotes } from './source/sourceWatcher.ts';
 export { Delivery } from './delivery/delivery.ts';
 export { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 export { ServerRefused } from './delivery/serverCalls.ts';
-export { Gathering } from './gathering/gathering.ts';
+export { Gathering, type Gathered } from './gathering/gathering.ts';

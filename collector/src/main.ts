@@ -3,6 +3,9 @@ import { pino } from 'pino';
 import { Collector } from './collector.ts';
 import { readSettings } from './settings.ts';
 
+// Whatever is written is its owner's alone.
+process.umask(0o077);
+
 try {
   const settings = readSettings(process.env);
   const log = pino({
@@ -10,7 +13,7 @@ try {
     base: { process: 'collector', name: settings.WIDE_LEDGER_COLLECTOR },
   });
   const collector = await Collector.start(settings, log);
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     process.once(signal, () => {
       void collector.stop().then(() => process.exit(0));
     });

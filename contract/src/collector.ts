@@ -1,6 +1,7 @@
 /** What passes between a collector and its server. */
-import { GAP_CAUSES, ORIGINS } from '@wide-ledger/core';
+import { GAP_CAUSES, MAXIMUM_TIME, ORIGINS } from '@wide-ledger/core';
 import { z } from 'zod';
+import { collectorName, rowId } from './common.ts';
 import { newSource, sourceState } from './sources.ts';
 import type { SourceAddress } from './kinds/index.ts';
 import { reading, type Reading } from './tags.ts';
@@ -54,24 +55,28 @@ export type ConfigurationChanges = z.infer<typeof configurationChanges>;
 export const configurationQuery = z.object({
   since: z.coerce.number().int().optional(),
   stamp: z.string().max(80).optional(),
+  collector: collectorName.optional().meta({ description: 'the name of the one that asks; older ones do not say' }),
 });
+
+/** Microseconds since 1970, as far as anything is kept. */
+const micros = z.number().int().min(-MAXIMUM_TIME).max(MAXIMUM_TIME);
 
 /** A span in which a collector watched a source; it continues the watch that ended where it begins. Microseconds. */
 export const watchSpan = z.strictObject({
-  source: z.number().int(),
-  version: z.number().int(),
-  from: z.number(),
-  to: z.number(),
+  source: rowId,
+  version: z.number().int().nonnegative().max(2_147_483_647),
+  from: micros,
+  to: micros,
   origin: z.enum(ORIGINS).optional(),
 });
 export type WatchSpan = z.infer<typeof watchSpan>;
 
 /** A span in which a collector could not watch a source, or one tag of it; open while `to` is null. Microseconds. */
 export const outageSpan = z.strictObject({
-  source: z.number().int(),
-  tag: z.number().int().nullable(),
-  from: z.number(),
-  to: z.number().nullable(),
+  source: rowId,
+  tag: rowId.nullable(),
+  from: micros,
+  to: micros.nullable(),
   cause: z.enum(GAP_CAUSES),
   sentence: z.string().max(1000),
   code: z.string().max(100).nullable(),
@@ -81,13 +86,32 @@ export const outageSpan = z.strictObject({
 });
 export type OutageSpan = z.infer<typeof outageSpan>;
 
+/** How it stands with a stretch that was missed, of a source or of one tag of it. Microseconds. */
+export const RECOVERY_OUTCOMES = ['wanted', 'recovered', 'gone', 'settled'] as const;
+
+/**
+ * `wanted`: the collector is after it. `recovered`: fetched from the source's own history, or nothing changed there.
+ * `gone`: the source does not have it any more. `settled`: no longer wanted, what came of it has been said.
+ */
+export const recoverySpan = z.strictObject({
+  source: rowId,
+  tag: rowId.nullable(),
+  from: micros,
+  to: micros,
+  outcome: z.enum(RECOVERY_OUTCOMES),
+  sentence: z.string().max(1000).default(''),
+});
+export type RecoverySpan = z.infer<typeof recoverySpan>;
+
 /** The description of an entry: whose it is, its place in the writer's order, how it got here, what was watched. */
 export const entryDescription = z.strictObject({
   writer: z.string().min(1).max(200),
-  sequence: z.number().int().positive(),
+  sequence: z.number().int().positive().max(Number.MAX_SAFE_INTEGER),
   origin: z.enum(ORIGINS),
   watches: z.array(watchSpan).max(10_000).default([]),
   outages: z.array(outageSpan).max(10_000).default([]),
+  /** Left out where there are none: servers that do not know of them take the entry. */
+  recoveries: z.array(recoverySpan).max(10_000).optional(),
 });
 export type EntryDescription = z.infer<typeof entryDescription>;
 
@@ -108,6 +132,9 @@ export const collectorReport = z.object({
   spooledSamples: z.number().int(),
   /** Parts of entries that the server refused for good, kept on the collector's disk. */
   putAwayEntries: z.number().int().default(0),
+  /** Room on the disk of the spool, and what a sample takes of it, as far as is known. */
+  spoolFreeBytes: z.number().nullable().default(null),
+  spoolBytesPerSample: z.number().nullable().default(null),
   /** What is wrong with the collector itself, as a sentence. */
   trouble: z.string().max(1000).nullable().default(null),
   valuesPerSecond: z.number(),

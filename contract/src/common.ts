@@ -14,6 +14,17 @@ export const instant = z
 /** A time in a request: RFC 3339, or relative to now such as `now-6h`. */
 export const timeParameter = z.string().min(1).meta({ description: 'RFC 3339 date-time, or now, now-6h, now-30d' });
 
+/** How a collector names itself by its settings. What comes behind a / tells its spools apart. */
+export const collectorName = z
+  .string()
+  .trim()
+  .min(1)
+  .max(80)
+  .regex(/^[^/]+$/, 'is no name of a collector: it must not hold a /');
+
+/** The number of a row: as large as the database has them. */
+export const rowId = z.number().int().positive().max(2_147_483_647);
+
 /** Names travel to other sites, files and SQL: letters, digits and . _ - only. */
 export const tagName = z
   .string()

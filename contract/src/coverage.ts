@@ -1,9 +1,28 @@
 /** What was watched, what was not, and why. */
-import { GAP_CAUSES, ORIGINS } from '@wide-ledger/core';
+import { GAP_CAUSES, GAP_STATES, ORIGINS } from '@wide-ledger/core';
 import { z } from 'zod';
 import { timeParameter } from './common.ts';
 
-export const coverageQuery = z.strictObject({ tag: z.string().optional(), from: timeParameter, to: timeParameter });
+export const coverageQuery = z.strictObject({
+  tag: z.string().optional().meta({ description: 'that one alone' }),
+  among: z
+    .string()
+    .regex(/^(\d{1,9}(,\d{1,9})*)?$/, 'is no list of numbers of tags with commas between them')
+    .transform((text) => text.split(',').filter(Boolean).map(Number))
+    .optional()
+    .meta({ description: 'numbers of tags, with commas: of the tags that differ from their sources these alone' }),
+  place: z.string().min(1).max(400).optional().meta({ description: 'only of tags that lie there, or below it' }),
+  from: timeParameter,
+  to: timeParameter,
+});
+
+export const gapsQuery = coverageQuery.extend({
+  recovered: z
+    .enum(['true', 'false'])
+    .default('false')
+    .transform((text) => text === 'true')
+    .meta({ description: 'whether gaps that were filled since are told, too' }),
+});
 
 export const originSpan = z.object({ from: z.string(), to: z.string(), origin: z.enum(ORIGINS) });
 export const gap = z.object({
@@ -15,6 +34,12 @@ export const gap = z.object({
   sentence: z.string(),
   code: z.string().nullable(),
   recoverable: z.boolean(),
+  state: z.enum(GAP_STATES).meta({ description: 'what became of it' }),
+  fate: z.string().meta({ description: 'why it is gone for good; else empty' }),
+  explained: z
+    .object({ by: z.string(), reason: z.string() })
+    .nullable()
+    .meta({ description: 'what somebody said of it' }),
   source: z.string().nullable(),
   tag: z.string().nullable(),
   tags: z.number(),
@@ -36,5 +61,45 @@ export type CoverageRow = z.infer<typeof coverageRow>;
 
 export const coverageAnswer = z.object({ from: z.string(), to: z.string(), rows: z.array(coverageRow) });
 export type CoverageAnswer = z.infer<typeof coverageAnswer>;
-export const gapsAnswer = z.object({ from: z.string(), to: z.string(), gaps: z.array(gap) });
+export const gapsAnswer = z.object({
+  from: z.string(),
+  to: z.string(),
+  total: z.number().meta({ description: 'how many there are; the latest are told' }),
+  recovered: z.number().meta({ description: 'how many of them were filled since' }),
+  gaps: z.array(gap),
+});
 export type GapsAnswer = z.infer<typeof gapsAnswer>;
+
+/** What is explained: a tag, a source with all its tags, or a place with all that lies in it. */
+const explainedThing = {
+  tag: z.string().min(1).optional(),
+  source: z.string().min(1).optional(),
+  place: z.string().min(1).max(400).optional().meta({ description: 'its path, such as Thornmere Wells / Well 1' }),
+};
+
+export const newExplanation = z
+  .strictObject({
+    ...explainedThing,
+    from: timeParameter,
+    to: timeParameter.meta({ description: 'may lie ahead: planned work' }),
+    reason: z.string().trim().min(1, 'An explanation needs a reason.').max(400),
+  })
+  .refine(
+    ({ tag, source, place }) => [tag, source, place].filter((one) => one !== undefined).length === 1,
+    'Name one of tag, source and place.',
+  );
+
+export const explanationRow = z.object({
+  id: z.number(),
+  kind: z.enum(['tag', 'source', 'place']),
+  about: z.string(),
+  from: z.string(),
+  to: z.string(),
+  by: z.string(),
+  reason: z.string(),
+  at: z.string(),
+});
+export type ExplanationRow = z.infer<typeof explanationRow>;
+export const explanationsQuery = z.strictObject({ from: timeParameter, to: timeParameter });
+export const explanationsAnswer = z.object({ explanations: z.array(explanationRow) });
+export type ExplanationsAnswer = z.infer<typeof explanationsAnswer>;

@@ -4,7 +4,7 @@ import { collectorState } from './collector.ts';
 import { setAsideRow } from './history.ts';
 import { source } from './sources.ts';
 
-export const JOB_KINDS = ['move', 'import', 'retention', 'rotation', 'reported'] as const;
+export const JOB_KINDS = ['move', 'import', 'backfill', 'retention', 'rotation', 'reported'] as const;
 export const jobKinds = z.enum(JOB_KINDS);
 export type JobKind = z.infer<typeof jobKinds>;
 export const JOB_STATES = ['waiting', 'running', 'stopping', 'stopped', 'pausing', 'paused', 'done', 'failed'] as const;
@@ -73,6 +73,10 @@ export const desk = z.object({
   unposted: z.number(),
   blocks: z.number(),
   bytes: z.number(),
+  freeBytes: z
+    .number()
+    .nullable()
+    .meta({ description: 'room on the disk of the data; null where the system does not tell' }),
   lastEntryAt: z.string().nullable(),
   version: z.number(),
   /** How late the server's own thread comes to its work, 99th percentile since the last look, in milliseconds. */
@@ -83,6 +87,8 @@ export const desk = z.object({
   concerns: z.array(concern),
   setAside: z.object({ total: z.number(), newest: z.array(setAsideRow) }),
   quarantine: z.array(quarantinedEntry),
+  /** Programs that ended by themselves and were started again, since the launcher was started. */
+  restarts: z.array(z.object({ program: z.string(), count: z.number(), last: z.string() })),
 });
 export type Desk = z.infer<typeof desk>;
 
@@ -128,6 +134,8 @@ export const benchDevice = z.object({
   fault: benchFault.nullable(),
   connections: z.number(),
   requests: z.number(),
+  /** What it remembers by itself, in values; null where it remembers nothing. */
+  memory: z.object({ holds: z.number(), capacity: z.number(), since: z.string().nullable() }).nullable(),
   changedAt: z.string(),
   points: z.array(
     z.object({

@@ -11,6 +11,7 @@ export * from './configuration/drafts.ts';
 export * from './configuration/titles.ts';
 export * from './imports.ts';
 export * from './coverage.ts';
+export * from './backfills.ts';
 export * from './secrets.ts';
 export * from './questions.ts';
 export * from './collector.ts';

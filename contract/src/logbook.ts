@@ -5,7 +5,10 @@ export const ACTS = [
   'signed in',
   'was refused',
   'signed out',
+  'ended a session',
   'made a key',
+  'revoked a key',
+  'changed a password',
   'kept a secret',
   'put in force',
   'corrected',
@@ -13,6 +16,9 @@ export const ACTS = [
   'annotated',
   'decided',
   'imported',
+  'began a backfill',
+  'explained',
+  'took back',
   'stopped',
   'paused',
   'resumed',
@@ -20,6 +26,7 @@ export const ACTS = [
   'disturbed a line',
   'restored a line',
   'set a signal',
+  'emptied a memory',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

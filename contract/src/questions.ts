@@ -1,5 +1,6 @@
 /** What a server asks of a collector while somebody waits: to walk a path, to look through a source. */
 import { z } from 'zod';
+import { collectorName } from './common.ts';
 import { MODBUS_AREAS, OPC_UA_MODES, OPC_UA_POLICIES, OPC_UA_SIGN_INS } from './kinds/index.ts';
 import { newSource, pathCheck, rung } from './sources.ts';
 
@@ -73,6 +74,24 @@ export const offersQuery = z.strictObject({ source: newSource });
 /** Secrets that a question needs, by their numbers. */
 const secrets = z.record(z.string(), z.string()).default({});
 
+/** A stretch of some tags that is to be fetched from their source. Microseconds. */
+export const wantedHole = z.object({
+  tags: z.array(z.number().int()).min(1).max(100_000),
+  from: z.number().int(),
+  to: z.number().int(),
+});
+export type WantedHole = z.infer<typeof wantedHole>;
+
+/** What a source is to be asked for of its past, under a number; without holes: no more. */
+const recoverQuestion = z.object({
+  ask: z.literal('recover'),
+  source: newSource,
+  id: z.number().int(),
+  order: z.number().int(),
+  holes: z.array(wantedHole).max(10_000),
+  secrets,
+});
+
 const unitId = z.number().int().min(0).max(255);
 
 export const question = z.discriminatedUnion('ask', [
@@ -81,6 +100,7 @@ export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('offers'), source: newSource, secrets }),
   z.object({ ask: z.literal('registers'), source: newSource, block: registerBlock, secrets }),
   z.object({ ask: z.literal('units'), source: newSource, from: unitId, to: unitId, secrets }),
+  recoverQuestion,
 ]);
 export type Question = z.infer<typeof question>;
 
@@ -88,9 +108,16 @@ export const askedQuestion = z.object({ request: z.number().int(), question });
 export type AskedQuestion = z.infer<typeof askedQuestion>;
 
 /** How long the call waits for a question, in milliseconds; proxies close calls that wait longer. */
-export const questionsQuery = z.object({ wait: z.coerce.number().int().min(0).max(25_000).default(0) });
+export const questionsQuery = z.object({
+  wait: z.coerce.number().int().min(0).max(25_000).default(0),
+  collector: collectorName.optional().meta({ description: 'the name of the one that asks; older ones do not say' }),
+});
 
 export const questionsAnswer = z.object({ questions: z.array(askedQuestion) });
+
+/** Whether an order was taken; else why not. */
+export const recoverAnswer = z.object({ taken: z.boolean(), sentence: z.string() });
+export type RecoverAnswer = z.infer<typeof recoverAnswer>;
 
 /** What a collector says to a question: a rung on the way, or the whole answer, or why there is none. */
 export const collectorSays = z.discriminatedUnion('says', [
@@ -100,6 +127,7 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('registers'), registers: registersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('offers'), offers: offersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('units'), units: unitsAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('recover'), recover: recoverAnswer }),
   z.object({
     request: z.number().int(),
     says: z.literal('failed'),

@@ -1,11 +1,15 @@
 /** Sources, and how a path check walks to them. */
 import { z } from 'zod';
-import { RUNGS, modbusTcp, opcUa } from './kinds/index.ts';
+import { collectorName } from './common.ts';
+import { RECOVERY_MODES, RUNGS, modbusTcp, opcUa } from './kinds/index.ts';
 
 export const sourceName = z.string().trim().min(1).max(80);
 
 /** What every source has, whatever its kind. */
-const named = z.strictObject({ name: sourceName });
+const named = z.strictObject({
+  name: sourceName,
+  collector: collectorName.optional().meta({ description: 'name of the collector that reads it; without: any' }),
+});
 const modbusSource = named.extend({ kind: z.literal(modbusTcp.kind), connection: modbusTcp.connection });
 const opcUaSource = named.extend({ kind: z.literal(opcUa.kind), connection: opcUa.connection });
 
@@ -33,8 +37,36 @@ export const readTiming = z.object({
   jitterMedian: z.number(),
   jitter99: z.number(),
   durationMedian: z.number(),
+  /** Older collectors do not tell. */
+  duration99: z.number().default(0),
   missed: z.number(),
 });
+
+/** What somebody ordered to be fetched: how far it is. */
+export const recoveryOrder = z.object({
+  order: z.number().int(),
+  values: z.number().int(),
+  calls: z.number().int(),
+  /** Tags that are still to be asked for, each stretch by itself; 0 when it is done. */
+  left: z.number().int(),
+});
+export type RecoveryOrder = z.infer<typeof recoveryOrder>;
+
+/** How it goes with fetching what was missed out of a source's own past; times in milliseconds since 1970. */
+export const recoveryState = z.object({
+  mode: z.enum(RECOVERY_MODES),
+  /** Stretches that are still to be fetched, whole or in part, and when the earliest began. */
+  holes: z.number().int(),
+  since: z.number().nullable(),
+  /** Fetched since the collector was started. */
+  values: z.number().int(),
+  calls: z.number().int(),
+  /** When the oldest value is from that the source still has; null where that is not known. */
+  reachesBack: z.number().nullable(),
+  /** Orders that are worked on, and the last ones that are done. */
+  orders: z.array(recoveryOrder).default([]),
+});
+export type RecoveryState = z.infer<typeof recoveryState>;
 
 export const sourceState = z.object({
   source: z.number().int(),
@@ -55,6 +87,8 @@ export const sourceState = z.object({
     .default([]),
   /** What the kind tells of the connection that stands, such as the endpoint and the server's certificate. */
   facts: z.array(z.tuple([z.string(), z.string()])).default([]),
+  /** Of a source that keeps a past of its own. */
+  recovery: recoveryState.nullable().default(null),
 });
 export type SourceState = z.infer<typeof sourceState>;
 

@@ -29,9 +29,21 @@ export const scaling = z.strictObject({
     .meta({ title: 'By two ranges' }),
 });
 
+/** The interval of tags that are read again as soon as their source has answered: for short recordings. */
+export const AS_IT_ANSWERS = 0;
+
 /** The settings of reading and keeping that a pace holds and a tag may depart from. */
 export const paceSettings = z.strictObject({
-  intervalMilliseconds: z.number().int().min(50).max(86_400_000).meta({ title: 'Interval', description: 'ms' }),
+  intervalMilliseconds: z
+    .number()
+    .int()
+    .min(0)
+    .max(86_400_000)
+    .refine(
+      (interval) => interval === AS_IT_ANSWERS || interval >= 50,
+      'has to be at least 50 ms; 0 is as fast as the source answers',
+    )
+    .meta({ title: 'Interval', description: 'ms; 0: as fast as it answers' }),
   aligned: z.boolean().meta({ title: 'Aligned to the clock' }),
   deadband: deadband.meta({ title: 'Deadband' }),
   longestSilenceSeconds: z.number().int().positive().nullable().meta({ title: 'Longest silence', description: 's' }),

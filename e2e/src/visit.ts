@@ -20,7 +20,13 @@ export const find = (css: string): Promise<WebElement> =>
   browser.driver.wait(until.elementLocated(By.css(css)), WAIT_MILLISECONDS);
 
 /** The visible words of an element. */
-export const textOf = async (css: string): Promise<string> => (await find(css)).getText();
+export async function textOf(css: string): Promise<string> {
+  await find(css);
+  return browser.driver.executeScript<string>(
+    'return document.querySelector(arguments[0])?.innerText.trim() ?? ""',
+    css,
+  );
+}
 
 /** The visible words of all elements that there are. */
 export const textsOf = (css: string): Promise<string[]> =>
@@ -29,12 +35,23 @@ export const textsOf = (css: string): Promise<string[]> =>
 /** Opens an address of the site. */
 export const go = (path: string): Promise<void> => browser.driver.get(home + path);
 
-export const attribute = async (css: string, name: string): Promise<string> =>
-  (await (await find(css)).getAttribute(name)) ?? '';
+/** An attribute of the first element that a selector finds, read in one go: it may be drawn anew at any moment. */
+export async function attribute(css: string, name: string): Promise<string> {
+  await find(css);
+  const read = 'return document.querySelector(arguments[0])?.getAttribute(arguments[1]) ?? ""';
+  return browser.driver.executeScript<string>(read, css, name);
+}
 
-/** Waits until something is so; fails with what it was that never came. */
+/** Waits until something is so; fails with what it was that never came, and what was to be read instead. */
 export async function eventually(what: string, check: () => Promise<boolean>): Promise<void> {
-  await browser.driver.wait(async () => check().catch(() => false), WAIT_MILLISECONDS, `waited in vain until ${what}`);
+  try {
+    await browser.driver.wait(async () => check().catch(() => false), WAIT_MILLISECONDS);
+  } catch (cause) {
+    const [shown] = await textsOf('body');
+    throw new Error(`waited in vain until ${what}. ${await browser.driver.getCurrentUrl()} shows:\n${shown}`, {
+      cause,
+    });
+  }
 }
 
 /** Presses a button by its words. */

@@ -319,6 +319,73 @@ test('cut: the strip opens and the trend stops; restored: the gap, its cause and
   expect(coverage.rows.length).toBeGreaterThanOrEqual(2);
 });
 
+test('a controller that remembers is cut: held values are not drawn as data; restored, the hole closes out of its own ring', async () => {
+  const line = async (words: string, label: string): Promise<void> => {
+    await go('/bench?last=60');
+    const device = await find('section[aria-label="Kilnbank controller"]');
+    await device.findElement(By.xpath(`.//button[normalize-space()="${label}"]`)).click();
+    await eventually(
+      `it says: ${words}`,
+      async () => (await textOf('section[aria-label="Kilnbank controller"] [data-testid=line]')) === words,
+    );
+  };
+  await line('line cut', 'Cut the line');
+  await go('/traces?last=60&tags=KB-FT-401&below=raw');
+  await eventually('the strip opens', async () => Number(await attribute('[data-gaps]', 'data-gaps')) > 0);
+  const stopped = Number(await attribute('[data-testid=trend]', 'data-last'));
+  await eventually('the newest value says that there is none', async () =>
+    (await textOf('[data-testid=raw] [data-sample]')).includes('Bad'),
+  );
+  await go('/coverage?last=120');
+  const row = (state: string) => async (): Promise<boolean> => {
+    const rows = await textsOf('[data-gap]');
+    return rows.some((words) => words.includes('37 tags') && words.includes('127.0.0.1') && words.includes(state));
+  };
+  await eventually('what is missed may still be there', row('recoverable'));
+  await expectAccessible();
+  await line('line whole', 'Restore the line');
+  await go('/coverage?last=300&words=KB-FT-401');
+  await eventually('the gap is recovered', row('recovered'));
+  await eventually('the strip is closed', async () => {
+    const [drawn] = await browser.driver.findElements(By.css('[role=img][aria-label^="KB-FT-401"]'));
+    return drawn !== undefined && (await drawn.findElements(By.css('.strip-dotted'))).length > 0;
+  });
+  await browser.driver.findElement(By.xpath('//*[@data-gap][contains(., "recovered")]')).click();
+  await eventually('the leaf tells what became of it', async () =>
+    (await textOf('[data-testid=leaf]')).includes('The source had kept it'),
+  );
+  await expectAccessible();
+  // From the gap to a backfill: once more, to compare.
+  await press('Plan it');
+  await eventually('the plan is told', async () =>
+    (await textOf('[aria-label=Backfill]')).includes('nothing to fetch'),
+  );
+  await (await find('[aria-label="What to fetch"] option[value=replace]')).click();
+  await eventually('how much it is', async () => /values in \d+ calls/.test(await textOf('[aria-label=Backfill]')));
+  await expectAccessible();
+  await press('Begin');
+  await eventually('all of it was fetched', async () =>
+    /done · [\d\s]+ values in \d+ calls; nothing is missing any more/.test(await textOf('[data-testid=backfill]')),
+  );
+  await expectAccessible();
+  await go('/traces?last=300&tags=KB-FT-401&below=raw');
+  await eventually(
+    'below the trend their origin is drawn',
+    async () => (await browser.driver.findElements(By.css('[data-gaps] .strip-dotted'))).length > 0,
+  );
+  // Nothing says any more that there was no value.
+  const reader = new URL(demo.databaseUrl);
+  const client = new pg.Client(reader.href);
+  await client.connect();
+  const { rows } = await client.query<{ origin: string; quality: string; n: number }>(
+    `SELECT origin, quality, count(*)::int AS n FROM history.sample('KB-FT-401', to_timestamp($1 / 1000.0), now()) GROUP BY 1, 2`,
+    [stopped],
+  );
+  await client.end();
+  expect(rows.filter(({ quality }) => quality !== 'Good')).toEqual([]);
+  expect(rows.find(({ origin }) => origin === 'backfilled')!.n).toBeGreaterThan(0);
+});
+
 test('everything is at the hands of the keyboard, and the address holds the window', async () => {
   await go('/tags?last=3600&place=Thornmere%20Wells');
   await find('[data-tag]');
@@ -393,11 +460,12 @@ test('the dark theme is as readable', async () => {
   for (const path of [
     '/',
     '/tags?row=TW-PT-102',
-    '/coverage',
+    '/coverage?row=planned',
     '/traces',
     '/stores?row=new',
     '/bench',
     '/sources?row=1',
+    '/sources?row=buffers',
   ]) {
     await go(path);
     await find('main h1');

@@ -39,12 +39,41 @@ BEGIN
 END $$;
 
 DROP FUNCTION IF EXISTS append_entry(text, bigint, smallint, integer, bigint, bigint, integer[], bytea, jsonb, jsonb, jsonb, text);
+DROP FUNCTION IF EXISTS append_entry(text, bigint, smallint, integer, bigint, bigint, integer[], bytea, jsonb, jsonb, jsonb, text, jsonb);
+
+-- Takes note of what became of stretches that were missed. What holds for a source as a whole takes the place of the same
+-- said of its tags one by one; touching stretches of one outcome are one.
+CREATE OR REPLACE FUNCTION note_recoveries(recoveries jsonb) RETURNS void LANGUAGE plpgsql AS $$
+DECLARE
+  said record;
+BEGIN
+  FOR said IN SELECT source, coalesce(tag, 0) AS tag, since, until, outcome, coalesce(sentence, '') AS sentence
+    FROM jsonb_to_recordset(recoveries) AS r(source int, tag int, since bigint, until bigint, outcome text, sentence text) LOOP
+    IF said.outcome = 'settled' THEN
+      DELETE FROM recovery WHERE source_id = said.source AND tag_id = said.tag AND outcome = 'wanted'
+        AND until > said.since AND until <= said.until AND since >= said.since;
+      CONTINUE;
+    END IF;
+    IF said.tag = 0 AND said.outcome <> 'wanted' THEN
+      DELETE FROM recovery WHERE source_id = said.source AND outcome = said.outcome
+        AND until > said.since AND until <= said.until AND since >= said.since;
+    END IF;
+    UPDATE recovery SET until = greatest(until, said.until), since = least(since, said.since)
+      WHERE id = (SELECT r.id FROM recovery r WHERE r.source_id = said.source AND r.tag_id = said.tag AND r.outcome = said.outcome
+                    AND r.sentence = said.sentence AND r.until >= said.since AND r.since <= said.until LIMIT 1);
+    IF NOT FOUND THEN
+      INSERT INTO recovery (source_id, tag_id, since, until, outcome, sentence)
+        VALUES (said.source, said.tag, said.since, said.until, said.outcome, said.sentence);
+    END IF;
+  END LOOP;
+END $$;
 
 -- Adds one entry with its coverage in one round trip. Returns its number, or NULL when the writer has delivered this
 -- sequence number before. Acknowledged when its transaction is committed.
 CREATE FUNCTION append_entry(
   by_writer text, at_sequence bigint, of_origin smallint, sample_count integer, from_time bigint, to_time bigint,
-  of_tags integer[], frame_bytes bytea, watches jsonb, outages jsonb, refused jsonb, given_reason text
+  of_tags integer[], frame_bytes bytea, watches jsonb, outages jsonb, refused jsonb, given_reason text,
+  recoveries jsonb DEFAULT '[]'
 ) RETURNS bigint LANGUAGE plpgsql AS $$
 DECLARE
   entry_id bigint;
@@ -76,6 +105,7 @@ BEGIN
     ORDER BY source, coalesce(tag, 0), since, place DESC
     ON CONFLICT (source_id, tag_id, since) DO UPDATE
       SET until = coalesce(excluded.until, known.until), sentence = excluded.sentence, code = excluded.code;
+  PERFORM note_recoveries(recoveries);
   INSERT INTO set_aside (writer, tag, time, value, status, reason)
     SELECT by_writer, tag, "time", value, status, reason
     FROM jsonb_to_recordset(refused) AS r(tag text, "time" bigint, value text, status bigint, reason text);

@@ -54,7 +54,7 @@ BEGIN
   END IF;
 END $$;
 
-DROP VIEW IF EXISTS history.tag, history.coverage, history.gap, history.entry, history.hourly, history.modified, history.annotation;
+DROP VIEW IF EXISTS history.tag, history.coverage, history.gap, history.entry, history.hourly, history.modified, history.annotation, history.missed;
 
 CREATE VIEW history.tag AS
   SELECT t.name AS tag, t.type, t.unit, t.description, t.place, t.stepped, t.low, t.high, s.name AS source,
@@ -63,7 +63,10 @@ CREATE VIEW history.tag AS
 
 CREATE VIEW history.coverage AS
   SELECT s.name AS source, history.instant(w.since) AS since, history.instant(w.until) AS until, history.origin(w.origin) AS origin, w.version
-  FROM public.watch w JOIN public.source s ON s.id = w.source_id;
+  FROM public.watch w JOIN public.source s ON s.id = w.source_id
+  UNION ALL
+  SELECT s.name, history.instant(r.since), history.instant(r.until), 'backfilled', NULL
+  FROM public.recovery r JOIN public.source s ON s.id = r.source_id WHERE r.tag_id = 0 AND r.outcome = 'recovered';
 
 -- Where nobody was watching: of a source, or of one tag of it, with the cause that overlaps most.
 CREATE VIEW history.gap AS
@@ -77,7 +80,9 @@ CREATE VIEW history.gap AS
   JOIN public.source s ON s.id = due.source_id
   CROSS JOIN LATERAL (SELECT coalesce(range_agg(int8range(w.since, w.until)), '{}'::int8multirange)
                         - coalesce((SELECT range_agg(int8range(x.since, x.until)) FROM public.outage x
-                            WHERE x.source_id = due.source_id AND x.tag_id = 0 AND x.within_watch AND x.until > x.since), '{}'::int8multirange) AS spans
+                            WHERE x.source_id = due.source_id AND x.tag_id = 0 AND x.within_watch AND x.until > x.since), '{}'::int8multirange)
+                        + coalesce((SELECT range_agg(int8range(r.since, r.until)) FROM public.recovery r
+                            WHERE r.source_id = due.source_id AND r.tag_id = 0 AND r.outcome = 'recovered' AND r.until > r.since), '{}'::int8multirange) AS spans
                       FROM public.watch w WHERE w.source_id = due.source_id AND w.until > w.since) AS watched
   CROSS JOIN LATERAL unnest(due.spans * int8multirange(int8range(NULL, ((extract(epoch FROM now()) - 4) * 1000000)::bigint))
     - coalesce(watched.spans, '{}'::int8multirange)) AS g(span)
@@ -87,7 +92,17 @@ CREATE VIEW history.gap AS
     ORDER BY least(coalesce(x.until, upper(g.span)), upper(g.span)) - greatest(x.since, lower(g.span)) DESC LIMIT 1) AS o ON true
   UNION ALL
   SELECT s.name, t.name, history.instant(o.since), history.instant(o.until), o.cause, o.sentence, o.recoverable
-  FROM public.outage o JOIN public.source s ON s.id = o.source_id JOIN public.tag t ON t.id = o.tag_id;
+  FROM public.outage o JOIN public.source s ON s.id = o.source_id JOIN public.tag t ON t.id = o.tag_id
+  WHERE NOT EXISTS (SELECT FROM public.recovery r WHERE r.source_id = o.source_id AND r.tag_id = o.tag_id
+    AND r.outcome = 'recovered' AND r.since <= o.since AND r.until >= o.until)
+  UNION ALL
+  SELECT s.name, t.name, history.instant(r.since), history.instant(r.until), 'source', r.sentence, false
+  FROM public.recovery r JOIN public.source s ON s.id = r.source_id JOIN public.tag t ON t.id = r.tag_id
+  WHERE r.outcome = 'gone' AND EXISTS (SELECT FROM public.recovery w WHERE w.source_id = r.source_id AND w.tag_id = 0
+    AND w.outcome = 'recovered' AND w.since <= r.since AND w.until >= r.until);
+CREATE VIEW history.missed AS
+  SELECT s.name AS source, t.name AS tag, history.instant(r.since) AS since, history.instant(r.until) AS until, r.outcome, r.sentence
+  FROM public.recovery r JOIN public.source s ON s.id = r.source_id LEFT JOIN public.tag t ON t.id = r.tag_id;
 
 -- The journal, entry by entry.
 CREATE VIEW history.entry AS

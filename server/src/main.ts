@@ -4,6 +4,9 @@ import { pino } from 'pino';
 import { readSettings } from './ground/index.ts';
 import { openSite } from './site.ts';
 
+// Whatever is written is its owner's alone.
+process.umask(0o077);
+
 try {
   const settings = readSettings(process.env);
   const log = pino({ level: settings.WIDE_LEDGER_LOG, base: { process: 'server', site: settings.WIDE_LEDGER_SITE } });
@@ -11,7 +14,7 @@ try {
   const programs = { reading: beside('readingLoader.cjs'), posting: beside('posting.mjs') };
   const site = await openSite(settings, beside('..'), programs, log);
   log.info({ url: site.url }, 'listening');
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {
     process.once(signal, () => {
       void site.close().then(() => process.exit(0));
     });

@@ -2,7 +2,7 @@
 import express from 'express';
 import helmet from 'helmet';
 import { existsSync } from 'node:fs';
-import { createServer, type Server } from 'node:http';
+import type { Server } from 'node:http';
 import { join, resolve } from 'node:path';
 import type { Logger } from 'pino';
 import { openArchive, type PostingThread } from './archive/index.ts';
@@ -11,13 +11,15 @@ import { openExchange } from './exchange/index.ts';
 import { openCollectors, openField } from './field/index.ts';
 import { openFigures } from './figures/index.ts';
 import {
-  ProblemError,
-  documentPages,
-  documentRoutes,
-  jobRoutes,
+  Calls,
+  documentOf,
+  httpServer,
+  notFound,
+  numbering,
+  jobCalls,
+  openDoor,
   openGround,
   problemHandler,
-  refuseUnknownParameters,
   type Database,
   type Settings,
   type ThreadPrograms,
@@ -48,13 +50,14 @@ export async function openSite(
   const people = await openPeople(ground);
   const configuration = await openConfiguration(ground, people);
   const collectors = openCollectors();
-  const archive = await openArchive(ground, people, configuration, programs, (source) => collectors.isArriving(source));
-  const field = openField(ground, people, configuration, collectors);
+  const archive = await openArchive(ground, people, configuration, programs, () => collectors.arriving);
+  const field = openField(ground, people, configuration, archive, collectors);
   const exchange = openExchange(ground, people, configuration, archive);
-  const figures = openFigures(ground, people, configuration, archive, field, VERSION);
+  const figures = openFigures(ground, configuration, archive, field, VERSION);
 
   const app = express();
   app.disable('x-powered-by');
+  app.use(numbering);
   app.use(
     helmet({
       contentSecurityPolicy: {
@@ -62,47 +65,40 @@ export async function openSite(
       },
     }),
   );
-  const api = express.Router();
-  // Entries are binary and read by their own route; everything else is JSON.
-  api.use('/samples', express.json({ limit: '64mb' }));
-  api.use('/tags', express.json({ limit: '64mb' }));
-  api.use('/drafts', express.json({ limit: '64mb' }));
-  api.use(express.json({ type: 'application/json', limit: '2mb' }));
-  api.use(
-    refuseUnknownParameters,
-    documentRoutes(VERSION),
-    jobRoutes(
-      ground.jobs,
-      (scope) => people.guard.needs(scope),
-      (request, act, title) => people.logbook.note(doerOf(request), { act, sentence: `${title}.` }),
+  const { calls, pages } = documentOf(
+    VERSION,
+    new Calls(
+      jobCalls(ground.jobs, (request, act, title) =>
+        people.logbook.note(doerOf(request), { act, sentence: `${title}.` }),
+      ),
+      people.calls,
+      configuration.calls,
+      archive.calls,
+      field.calls,
+      exchange.calls,
+      figures.calls,
     ),
-    people.routes,
-    configuration.routes,
-    archive.routes,
-    field.routes,
-    exchange.routes,
-    figures.routes,
   );
-  api.use((request) => {
-    throw new ProblemError(
-      404,
-      'Not found',
-      `There is no call ${request.method} ${request.originalUrl}. /api/docs lists them.`,
-    );
-  });
-  app.use('/api/v1', api);
-  app.use('/api/docs', documentPages(VERSION));
+  const door = openDoor(calls, people.guard.admit);
+  app.use('/api/v1', door);
+  // Where whoever collects metrics looks for them.
+  app.get('/metrics', door);
+  app.use('/api/docs', ...pages);
   serveInterface(app, settings.WIDE_LEDGER_WEB);
+  app.use((request) => {
+    throw notFound(`There is nothing at ${request.originalUrl}. The calls for programs begin with /api/v1.`);
+  });
   app.use(problemHandler(log));
 
   const { database, jobs } = ground;
-  const server = createServer(app);
+  const server = httpServer(app);
   let port: number;
   try {
     port = await listen(server, settings);
     await jobs.open();
   } catch (error) {
     server.close();
+    people.close();
     await archive.close();
     await database.pool.end();
     throw error;
@@ -115,6 +111,7 @@ export async function openSite(
     async close() {
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
+      people.close();
       await jobs.close();
       await archive.close();
       await database.pool.end();

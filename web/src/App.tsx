@@ -1,6 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { lazy, Suspense } from 'react';
+import { lazy, Suspense, useEffect } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router';
+import { Access } from './access/Access.tsx';
 import { Bench } from './bench/Bench.tsx';
 import { Paces } from './configuration/Paces.tsx';
 import { Places } from './configuration/Places.tsx';
@@ -22,7 +23,14 @@ import { Stores } from './stores/Stores.tsx';
 import { Tags } from './tags/Tags.tsx';
 
 // The chart library is most of the code: only Traces waits for it.
-const Traces = lazy(() => import('./traces/Traces.tsx').then((module) => ({ default: module.Traces })));
+const loadTraces = () => import('./traces/Traces.tsx').then((module) => ({ default: module.Traces }));
+const Traces = lazy(loadTraces);
+
+/** Loaded ahead once the browser has nothing else to do, so that nobody waits for it at all. */
+function loadAhead(): void {
+  if ('requestIdleCallback' in globalThis) requestIdleCallback(() => void loadTraces());
+  else setTimeout(() => void loadTraces(), 2000);
+}
 
 const client = new QueryClient({
   defaultOptions: {
@@ -68,6 +76,7 @@ const router = createBrowserRouter([
       { path: '/files', element: <Files /> },
       { path: '/draft', element: <Review /> },
       { path: '/logbook', element: <Logbook /> },
+      { path: '/access', element: <Access /> },
       { path: '/versions', element: <Versions /> },
       { path: '/paces', element: <Paces /> },
       { path: '/places', element: <Places /> },
@@ -82,8 +91,12 @@ const router = createBrowserRouter([
 
 function Door() {
   const { data: session, error, isPending } = useSession();
+  const isIn = session !== undefined && !error;
+  useEffect(() => {
+    if (isIn) loadAhead();
+  }, [isIn]);
+  if (isIn) return <RouterProvider router={router} />;
   if (isPending) return <div className="h-full" aria-busy="true" />;
-  if (session && !error) return <RouterProvider router={router} />;
   if (error instanceof CallFailed && error.status === 401) return <SignIn />;
   return <main className="p-6">{error && <Failure error={error} />}</main>;
 }

@@ -11,12 +11,21 @@ export interface PointState {
   readonly signal?: Signal & { readonly number: number };
 }
 
+/** How full a device's own memory is, and how far back it reaches. */
+export interface RingState {
+  readonly holds: number;
+  readonly capacity: number;
+  readonly since: string | null;
+}
+
 /** A device as the Bench screen shows it: its line, and what its points hold at this moment. */
 export interface DeviceState extends LineState {
   readonly name: string;
   readonly place: string;
   readonly protocol: string;
   readonly requests: number;
+  /** What it remembers by itself; null where it remembers nothing. */
+  readonly memory: RingState | null;
   readonly points: readonly PointState[];
 }
 
@@ -26,6 +35,8 @@ export interface Device {
   readonly state: DeviceState;
   /** Of a generator: sets a signal, counted from 1. @returns whether there is such a one. */
   setSignal?(number: number, signal: Signal): boolean;
+  /** Of a device that remembers: loses its memory, as after a restart. */
+  forget?(): void;
   start(): Promise<void>;
   stop(): Promise<void>;
 }

@@ -64,6 +64,23 @@ async function presentBegins(calls: Pick<ServerCalls, 'json' | 'entry'>): Promis
   return Date.now() * 1000;
 }
 
+interface KnownTag {
+  readonly id: number;
+  readonly name: string;
+  readonly sourceId: number;
+}
+
+/** Every tag of the site, page by page: people may have made thousands beside those of the demo. */
+async function allTags(calls: Pick<ServerCalls, 'json'>): Promise<KnownTag[]> {
+  const tags: KnownTag[] = [];
+  for (let cursor = '0'; ;) {
+    const page = await calls.json<{ tags: KnownTag[]; next?: string }>('GET', `/tags?limit=1000&cursor=${cursor}`);
+    tags.push(...page.tags);
+    if (page.next === undefined) return tags;
+    cursor = page.next;
+  }
+}
+
 /** Seeds the demo; Kilnbank where its port is given. `noteFile` remembers where the past ends, so that a second start continues the same past. */
 export async function seedPast(
   calls: Pick<ServerCalls, 'json' | 'entry'>,
@@ -76,10 +93,7 @@ export async function seedPast(
     writeFileSync(noteFile, JSON.stringify({ now: await presentBegins(calls) }));
   }
   const { now } = JSON.parse(readFileSync(noteFile, 'utf8')) as { now: number };
-  const { tags } = await calls.json<{ tags: { id: number; name: string; sourceId: number }[] }>(
-    'GET',
-    '/tags?limit=1000',
-  );
+  const tags = await allTags(calls);
   const ids = new Map(tags.map((tag) => [tag.name, tag.id]));
   const source = tags.find((tag) => tag.name === THORNMERE.points[0]!.tag)!.sourceId;
   const points = THORNMERE.points.filter((point) => ids.has(point.tag));

@@ -20,5 +20,8 @@ export const GATEWAY_PORT = 4;
 export const plantDevices = (port: number, folder: string): Device[] => [
   new ModbusDevice(THORNMERE, HOST, port, port + 1),
   new GatewayDevice(GATEWAY, HOST, port + GATEWAY_PORT, port + GATEWAY_PORT + 1),
-  new OpcUaDevice(KILNBANK, HOST, port + KILNBANK_PORT, port + KILNBANK_PORT + 1, { folder }),
+  new OpcUaDevice(KILNBANK, HOST, port + KILNBANK_PORT, port + KILNBANK_PORT + 1, {
+    folder,
+    ring: { capacity: 20_000, feeding: { by: 'time', milliseconds: 2000 } },
+  }),
 ];

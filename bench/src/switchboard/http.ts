@@ -1,9 +1,12 @@
 /** The test bench's own switchboard: what devices there are, and what is wrong with their lines. */
 import express from 'express';
+import { createHash, timingSafeEqual } from 'node:crypto';
 import type { Server } from 'node:http';
 import { z } from 'zod';
 import type { Device } from '../devices/device.ts';
 import { SHAPES } from '../plant/signals.ts';
+
+const digest = (text: string): Buffer => createHash('sha256').update(text).digest();
 
 const fault = z
   .discriminatedUnion('kind', [
@@ -25,9 +28,18 @@ const signal = z.strictObject({
 });
 const script = z.array(z.strictObject({ after: z.number().int().min(0).max(86_400_000), fault })).max(1000);
 
-/** The bench's own controls over HTTP: each device's state, a fault of its line, or a script of faults. */
-export function serveBench(devices: readonly Device[], host: string, port: number): Promise<Server> {
+/**
+ * The bench's own controls over HTTP: each device's state, a fault of its line, or a script of faults.
+ * @param token that whoever asks has to show: a page in a browser on this machine could ask, too.
+ */
+export function serveBench(devices: readonly Device[], token: string, host: string, port: number): Promise<Server> {
   const app = express();
+  const expected = digest(`Bearer ${token}`);
+  app.use((request, response, next) => {
+    const shown = digest(request.headers.authorization ?? '');
+    if (request.headers.origin === undefined && timingSafeEqual(shown, expected)) next();
+    else response.status(401).json({ detail: 'The test bench is asked through Wide Ledger.' });
+  });
   app.use(express.json());
   app.get('/devices', (_request, response) => {
     response.json({ devices: devices.map((device) => device.state) });
@@ -42,6 +54,15 @@ export function serveBench(devices: readonly Device[], host: string, port: numbe
     const { number, ...set } = given.data;
     if (!device?.setSignal?.(number, set)) response.status(404).json({ detail: 'No such signal.' });
     else response.json(device.state);
+  });
+  app.put('/devices/:name/forget', (request, response) => {
+    const device = devices.find((one) => one.state.name === request.params.name);
+    if (!device?.forget) {
+      response.status(404).json({ detail: 'No such device, or it remembers nothing.' });
+      return;
+    }
+    device.forget();
+    response.json(device.state);
   });
   app.put('/devices/:name/:what', async (request, response) => {
     const device = devices.find((one) => one.state.name === request.params.name);

@@ -1,7 +1,7 @@
 /** How values come of a session: what asking and being told have in common. */
 import type { ConfiguredTag, SourceState } from '@wide-ledger/contract';
 import type { Sample } from '../kinds/kind.ts';
-import type { Hole } from './beats.ts';
+import type { Lapse } from './beats.ts';
 
 /** What was read, or told, at a moment. Microseconds. */
 export interface Read {
@@ -11,7 +11,7 @@ export interface Read {
   /** Until when it vouches for what it read. */
   readonly until: number;
   /** Time before it in which nothing was read, with whose tags: null for all of the source's. */
-  readonly missed: (Hole & { readonly tags: readonly number[] | null; readonly outrun: boolean }) | null;
+  readonly missed: (Lapse & { readonly tags: readonly number[] | null; readonly outrun: boolean }) | null;
 }
 
 export interface AcquisitionEvents {

@@ -1,11 +1,11 @@
 /** What one group of tags was really read at: from beat to beat, and where beats were missed. Pure. */
 
-/** Holes shorter than this are counted as missed reads, not as time in which nobody watched. Microseconds. */
+/** Lapses shorter than this are counted as missed reads, not as time in which nobody watched. Microseconds. */
 const SHORTEST_HOLE = 1_000_000;
 /** A read that starts later than this after its beat has missed it. Microseconds. */
 const LATEST = 1_000_000;
 
-export interface Hole {
+export interface Lapse {
   readonly from: number;
   readonly to: number;
 }
@@ -25,7 +25,7 @@ export class Beats {
    * @param at the beat that it was due at, or when it started, where that was too late to be the same.
    * @returns the hole before it, where beats were missed.
    */
-  note(at: number): Hole | null {
+  note(at: number): Lapse | null {
     const { last } = this;
     this.last = at;
     if (last === null || at <= last) return null;

@@ -1,19 +1,24 @@
 /** Acquisition by asking: tags in groups of one pace, each read on its beats. */
-import type { ConfiguredTag, SourceState } from '@wide-ledger/contract';
+import { AS_IT_ANSWERS, type ConfiguredTag, type SourceState } from '@wide-ledger/contract';
 import type { PolledSession } from '../kinds/kind.ts';
 import type { Clock } from '../watching/clock.ts';
 import type { Acquisition, AcquisitionEvents, Read } from './acquisition.ts';
 import { Beats, isOnBeat } from './beats.ts';
 import { Pace } from './pace.ts';
+import { Succession } from './succession.ts';
 import { Timing } from './timing.ts';
 
+/** What calls back when a group is to be read. */
+type Beat = Pick<Pace, 'stop'>;
+
 interface Group {
+  /** Milliseconds; 0 is as fast as the source answers. */
   readonly interval: number;
   readonly aligned: boolean;
   tags: ConfiguredTag[];
   readonly timing: Timing;
   readonly beats: Beats;
-  pace: Pace | null;
+  pace: Beat | null;
   busy: boolean;
   /** Whether a beat was missed since the last read because the source had not answered yet. */
   outrun: boolean;
@@ -78,12 +83,15 @@ export class Polling implements Acquisition<PolledSession> {
   start(session: PolledSession): void {
     this.session = session;
     for (const group of this.groups) {
-      group.pace ??= new Pace(
-        group.interval,
-        group.aligned,
-        (due, slept) => void this.scan(session, group, due, slept),
-        this.clock.now,
-      );
+      group.pace ??=
+        group.interval === AS_IT_ANSWERS
+          ? new Succession(() => this.scan(session, group, this.clock.now(), 0))
+          : new Pace(
+              group.interval,
+              group.aligned,
+              (due, slept) => void this.scan(session, group, due, slept),
+              this.clock.now,
+            );
     }
   }
 
@@ -105,13 +113,19 @@ export class Polling implements Acquisition<PolledSession> {
   }
 
   get timing(): SourceState['timing'] {
-    return Object.fromEntries(this.groups.map(({ interval, timing }) => [`${interval} ms`, timing.summary]));
+    return Object.fromEntries(
+      this.groups.map(({ interval, timing }) => [
+        interval === AS_IT_ANSWERS ? 'as it answers' : `${interval} ms`,
+        timing.summary,
+      ]),
+    );
   }
 
   private async scan(session: PolledSession, group: Group, due: number, slept: number): Promise<void> {
     this.clock.look();
     if (group.busy || this.session !== session) {
-      group.timing.missed++;
+      // Without beats none can be missed.
+      if (group.interval !== AS_IT_ANSWERS) group.timing.missed++;
       // Where beats were slept through it was this process that stood still, and says nothing about the source.
       group.outrun ||= group.busy && slept === 0;
       return;

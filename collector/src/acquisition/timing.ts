@@ -23,12 +23,14 @@ export class Timing {
       jitterMedian: quantile(this.lateness, 0.5),
       jitter99: quantile(this.lateness, 0.99),
       durationMedian: quantile(this.durations, 0.5),
+      duration99: quantile(this.durations, 0.99),
       missed: this.missed,
     };
   }
 }
 
-function quantile(values: readonly number[], share: number): number {
+/** What a share of the values is at most; 0 of none. Rounded to hundredths. */
+export function quantile(values: readonly number[], share: number): number {
   if (values.length === 0) return 0;
   const sorted = [...values].sort((a, b) => a - b);
   return Math.round(sorted[Math.min(sorted.length - 1, Math.floor(share * sorted.length))]! * 100) / 100;

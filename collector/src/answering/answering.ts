@@ -1,5 +1,5 @@
 /** Answering what people ask through the server: it is asked for questions in one long call after the other. */
-import type { AskedQuestion, CollectorSays, Question } from '@wide-ledger/contract';
+import type { AskedQuestion, CollectorSays, Question, WantedHole } from '@wide-ledger/contract';
 import type { Logger } from 'pino';
 import type { ServerCalls } from '../delivery/serverCalls.ts';
 import { kindOf } from '../kinds/index.ts';
@@ -17,6 +17,8 @@ export class Answering {
   constructor(
     private readonly calls: ServerCalls,
     private readonly around: Surroundings,
+    /** Takes an order for a source. @returns why it cannot; empty where it can. */
+    private readonly recover: (source: number, order: number, wanted: readonly WantedHole[]) => string,
     private readonly log: Logger,
   ) {}
 
@@ -71,6 +73,10 @@ export class Answering {
       return { says: 'registers', registers: await kind.registers(source, question.block) };
     if (question.ask === 'units' && kind.units)
       return { says: 'units', units: await kind.units(source, question.from, question.to) };
+    if (question.ask === 'recover') {
+      const sentence = this.recover(question.id, question.order, question.holes);
+      return { says: 'recover', recover: { taken: sentence === '', sentence } };
+    }
     if (question.ask !== 'browse') throw new Error('A source of this kind cannot be asked that.');
     if (!kind.browse) throw new Error('A source of this kind cannot be looked through.');
     return { says: 'browse', browse: await kind.browse(source, question.node, around) };

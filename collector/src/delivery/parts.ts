@@ -20,17 +20,23 @@ export function partsOf(
   describe: (whole: EntryDescription, part: number) => EntryDescription,
 ): Uint8Array[] {
   const { frame } = unpackEntry(packed);
-  const { watches, outages } = description;
+  const { watches, outages, recoveries } = description;
   const samples = frame?.times.length ?? 0;
   const parts = Math.max(
     1,
     Math.ceil(watches.length / MOST_SPANS),
     Math.ceil(outages.length / MOST_SPANS),
+    Math.ceil((recoveries?.length ?? 0) / MOST_SPANS),
     Math.ceil(samples / MOST_SAMPLES),
   );
   return Array.from({ length: parts }, (_, part) => {
     const [from, to] = [part * MOST_SAMPLES, Math.min(samples, (part + 1) * MOST_SAMPLES)];
-    const own = { ...description, watches: [...pieceOf(watches, part)], outages: [...pieceOf(outages, part)] };
+    const own = {
+      ...description,
+      watches: [...pieceOf(watches, part)],
+      outages: [...pieceOf(outages, part)],
+      ...(recoveries && { recoveries: [...pieceOf(recoveries, part)] }),
+    };
     const described = describe(own, part + 1);
     const slice = frame && from < to ? sliceFrame(frame, from, to) : null;
     return packEntry(described, slice);

@@ -31,14 +31,20 @@ export class ServerCalls {
   constructor(
     private readonly url: string,
     private readonly key: string,
+    /** The collector's name. */
+    private readonly name: string,
   ) {}
+
+  private get named(): string {
+    return `collector=${encodeURIComponent(this.name)}`;
+  }
 
   /** What to collect, and how, as it is in force; only what changed where the server knows the version that one has. */
   async configuration(
     has: Pick<CollectorConfiguration, 'version' | 'stamp'> | null,
   ): Promise<CollectorConfiguration | ConfigurationChanges> {
-    const query = has ? `?since=${has.version}&stamp=${encodeURIComponent(has.stamp)}` : '';
-    const said = await this.send('GET', `/collector/configuration${query}`);
+    const known = has ? `&since=${has.version}&stamp=${encodeURIComponent(has.stamp)}` : '';
+    const said = await this.send('GET', `/collector/configuration?${this.named}${known}`);
     const changes = configurationChanges.safeParse(said);
     return changes.success ? changes.data : collectorConfiguration.parse(said);
   }
@@ -57,7 +63,7 @@ export class ServerCalls {
   async questions(signal: AbortSignal): Promise<AskedQuestion[]> {
     const waiting = AbortSignal.any([signal, AbortSignal.timeout(QUESTIONS_MILLISECONDS)]);
     return questionsAnswer.parse(
-      await this.send('GET', `/collector/questions?wait=${WAIT_MILLISECONDS}`, undefined, waiting),
+      await this.send('GET', `/collector/questions?${this.named}&wait=${WAIT_MILLISECONDS}`, undefined, waiting),
     ).questions;
   }
 

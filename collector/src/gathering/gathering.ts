@@ -1,5 +1,5 @@
 /** Samples, watches and outages on their way into the next entry. */
-import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
+import type { OutageSpan, RecoverySpan, WatchSpan } from '@wide-ledger/contract';
 import type { Frame } from '@wide-ledger/core';
 import type { Value } from '../kinds/kind.ts';
 import { Columns, valueAt } from './columns.ts';
@@ -10,6 +10,7 @@ export interface Gathered {
   readonly frames: readonly Frame[];
   readonly watches: readonly WatchSpan[];
   readonly outages: readonly OutageSpan[];
+  readonly recoveries: readonly RecoverySpan[];
 }
 
 /** What was read and watched since it was last handed over, in memory. */
@@ -18,6 +19,7 @@ export class Gathering {
   private texts = new Columns();
   private watches: WatchSpan[] = [];
   private outages: OutageSpan[] = [];
+  private recoveries: RecoverySpan[] = [];
 
   /** @param time microseconds since 1970. @param status 32-bit status code. */
   sample(tag: number, time: number, value: Value, status: number): void {
@@ -41,51 +43,51 @@ export class Gathering {
     this.outages.push(span);
   }
 
+  /** How it stands with a stretch that was missed. */
+  recovery(span: RecoverySpan): void {
+    this.recoveries.push(span);
+  }
+
   get size(): number {
     return this.numbers.length + this.texts.length;
   }
 
   get isEmpty(): boolean {
-    return this.size + this.watches.length + this.outages.length === 0;
+    return this.size + this.watches.length + this.outages.length + this.recoveries.length === 0;
   }
 
   /** Takes back what could not be written, as if it had not been handed over: before what was gathered since. */
-  putBack({ frames, watches, outages }: Gathered): void {
+  putBack({ frames, watches, outages, recoveries }: Gathered): void {
     const since = this.take();
     for (const frame of [...frames, ...since.frames]) {
       frame.times.forEach((time, i) => this.sample(frame.tags![i]!, time, valueAt(frame, i), frame.status[i]!));
     }
     for (const span of [...watches, ...since.watches]) this.watch(span);
     for (const span of [...outages, ...since.outages]) this.outage(span);
+    this.recoveries.push(...recoveries, ...since.recoveries);
   }
 
   /**
    * Lets go of what is held, where it is more than memory can hold: what was watched is then told as not watched.
-   * @returns how many samples are lost.
+   * @param recoverable whether a source may still have what is let go.
+   * @returns how many samples are lost, and the spans of the sources that they were of.
    */
-  letGo(sentence: string): number {
-    const { frames, watches, outages } = this.take();
+  letGo(sentence: string, recoverable: (source: number) => boolean): { lost: number; watches: readonly WatchSpan[] } {
+    const { frames, watches, outages, recoveries } = this.take();
     for (const span of outages) this.outage(span);
-    for (const { source, from, to } of watches) {
-      this.outage({
-        source,
-        tag: null,
-        from,
-        to,
-        cause: 'collector',
-        sentence,
-        code: 'ENOSPC',
-        recoverable: false,
-        within: false,
-      });
-    }
-    return frames.reduce((sum, { times }) => sum + times.length, 0);
+    for (const span of recoveries) this.recovery(span);
+    const why = { cause: 'collector', sentence, code: 'ENOSPC', within: false } as const;
+    for (const { source, from, to } of watches)
+      this.outage({ source, tag: null, from, to, ...why, recoverable: recoverable(source) });
+    return { lost: frames.reduce((sum, { times }) => sum + times.length, 0), watches };
   }
 
   /** Hands over everything gathered and starts anew. */
   take(): Gathered {
-    const { numbers, texts, watches, outages } = this;
-    [this.numbers, this.texts, this.watches, this.outages] = [new Columns(), new Columns(), [], []];
-    return { frames: [numbers.frame(), texts.frame()].filter((frame) => frame !== null), watches, outages };
+    const { numbers, texts, watches, outages, recoveries } = this;
+    [this.numbers, this.texts] = [new Columns(), new Columns()];
+    [this.watches, this.outages, this.recoveries] = [[], [], []];
+    const frames = [numbers.frame(), texts.frame()].filter((frame) => frame !== null);
+    return { frames, watches, outages, recoveries };
   }
 }

@@ -57,17 +57,56 @@ export interface Traffic {
   readonly bytes: number;
 }
 
-interface AnySession {
+/** A part of what a source kept of one tag, as it gives it. */
+export interface HistoryPart {
+  readonly samples: readonly Sample[];
+  /** Whether more will come. */
+  readonly more: boolean;
+  /** Whether it has a value at or before the start of what was asked for; null where this part does not tell. */
+  readonly reachesBack: boolean | null;
+}
+
+/** The source gives nothing of a tag's past, and says why. */
+export class HistoryRefused extends Error {
+  constructor(
+    sentence: string,
+    readonly code: string,
+  ) {
+    super(sentence);
+    this.name = 'HistoryRefused';
+  }
+}
+
+/** A stretch of a tag's past, by the source's clock in microseconds, and how it is to be given. */
+export interface HistoryRequest<Kind extends SourceKind = SourceKind> {
+  readonly tag: TagOf<Kind>;
+  readonly from: number;
+  readonly to: number;
+  /** Most values of one call. */
+  readonly most: number;
+  readonly newestFirst: boolean;
+}
+
+interface AnySession<Kind extends SourceKind> {
+  /**
+   * Where the source keeps a past: what it kept of a tag, one call a part.
+   * @throws SourceAway, HistoryRefused
+   */
+  history?(request: HistoryRequest<Kind>): AsyncGenerator<HistoryPart, void, void>;
+  /** When the oldest value is from that it still has of a tag, by its clock in microseconds; null for none. @throws SourceAway */
+  historyStart?(tag: TagOf<Kind>): Promise<number | null>;
   readonly traffic?: Traffic;
   /** The source's clock minus this machine's, in milliseconds; null where the protocol tells no time. */
   readonly clockSkew?: number | null;
+  /** When the source itself was started, by its clock in microseconds; null where it does not tell, or not yet. */
+  readonly startedAt?: number | null;
   /** What is worth telling of it: the endpoint, the server's certificate. */
   readonly facts?: SourceState['facts'];
   close(): void;
 }
 
 /** A connection to a source that is asked at intervals. */
-export interface PolledSession<Kind extends SourceKind = SourceKind> extends AnySession {
+export interface PolledSession<Kind extends SourceKind = SourceKind> extends AnySession<Kind> {
   readonly acquires: 'poll';
   /** Reads tags once, neighbours in one request. @throws SourceAway */
   read(tags: readonly TagOf<Kind>[]): Promise<Sample[]>;
@@ -84,7 +123,7 @@ export interface Listener {
 }
 
 /** A connection to a source that tells changes by itself. */
-export interface SubscribedSession<Kind extends SourceKind = SourceKind> extends AnySession {
+export interface SubscribedSession<Kind extends SourceKind = SourceKind> extends AnySession<Kind> {
   readonly acquires: 'subscription';
   /** Follows these tags from now on; those that were followed already, alike, go on undisturbed. @throws SourceAway */
   follow(tags: readonly TagOf<Kind>[], listener: Listener): Promise<void>;

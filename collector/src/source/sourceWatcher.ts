@@ -1,5 +1,14 @@
 /** One source, put together: its connection, the reading of its tags, what is kept of it, and the book of its watches. */
-import type { ConfiguredSource, ConfiguredTag, SourceState } from '@wide-ledger/contract';
+import {
+  KINDS,
+  connectionAlone,
+  recoverySettings,
+  type ConfiguredSource,
+  type ConfiguredTag,
+  type RecoverySettings,
+  type SourceState,
+  type WantedHole,
+} from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import type { Acquisition, AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
 import { Polling } from '../acquisition/polling.ts';
@@ -7,6 +16,7 @@ import { Subscribing } from '../acquisition/subscribing.ts';
 import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
 import type { Kind, Sample, Session, Surroundings } from '../kinds/kind.ts';
+import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
 import { Keeping } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
@@ -14,14 +24,33 @@ import { Rates } from './rates.ts';
 import { TrafficMeter } from './traffic.ts';
 import { Troubles } from './troubles.ts';
 
+/** What is remembered of a source across a restart: how its watch stood, and what is still to be fetched of its past. */
+export interface WatcherNotes extends SourceNotes, Partial<RecoveryNotes> {
+  /** The source's clock minus the collector's, in milliseconds. */
+  readonly skew?: number;
+}
+
+/** Milliseconds. */
+const SKEW_THAT_MATTERS = 500;
+
+/** Where what comes of sources goes. */
+export interface Outlet {
+  readonly gathering: Gathering;
+  /** Writes what was fetched of a source's past to the spool, with how far it got: both or neither. */
+  keepFetched: RecoverySurroundings['keep'];
+}
+
 /** Reads the tags of one source, each at its interval, and keeps account of what was watched and what was not. */
 export class SourceWatcher {
   private byId = new Map<number, ConfiguredTag>();
   private readonly keeping = new Keeping();
   private readonly book: WatchBook;
+  private readonly recovery: Recovery;
   private readonly polling: Polling;
   private readonly subscribing: Subscribing;
   private session: Session | null = null;
+  /** The source's clock minus this machine's, in milliseconds, as it was last known. */
+  private skew: number;
   private readonly connection: Connection;
   private readonly rates = new Rates();
   private readonly traffic = new TrafficMeter();
@@ -36,16 +65,32 @@ export class SourceWatcher {
     private version: number,
     kind: Kind,
     around: Surroundings,
-    private readonly gathering: Gathering,
-    notes: SourceNotes | null,
+    private readonly outlet: Outlet,
+    notes: WatcherNotes | null,
     private readonly clock: Clock = new Clock(),
   ) {
+    this.skew = notes?.skew ?? 0;
     this.book = new WatchBook(
-      source.id,
-      gathering,
-      () => this.byId.keys(),
-      (tags, at, status) => this.markMissing(tags, at, status),
+      {
+        source: source.id,
+        gathering: outlet.gathering,
+        tagsNow: () => this.byId.keys(),
+        markMissing: (tags, at, status) => this.markMissing(tags, at, status),
+        recoverable: () => this.isRecoverable,
+        missed: (missed) => this.recovery.missed(missed),
+      },
       notes,
+    );
+    this.recovery = new Recovery(
+      {
+        source: source.id,
+        settings: () => this.recovering,
+        tags: () => this.byId,
+        tell: (span) => outlet.gathering.recovery(span),
+        keep: (fetched, commit) => this.outlet.keepFetched(fetched, commit),
+        trouble: (code, sentence) => this.troubles.note(code, sentence, this.clock.now()),
+      },
+      { holes: notes?.holes ?? [], ordered: notes?.ordered ?? [] },
     );
     const events: AcquisitionEvents = {
       read: (read) => this.take(read),
@@ -60,11 +105,13 @@ export class SourceWatcher {
         this.session = session;
         this.enter('watching');
         this.acquisitionOf(session).start(session);
+        this.recovery.start(session);
       },
       lost: (away) => {
         this.troubles.note(away.code, away.message, this.clock.now());
         this.session = null;
         for (const acquisition of this.acquisitions) acquisition.stop();
+        this.recovery.stop();
         this.book.away(away, this.lostAt ?? this.nowMicros(), this.version);
         this.lostAt = null;
         this.enter('away');
@@ -101,11 +148,22 @@ export class SourceWatcher {
 
   /** What the connection is made of: another one is another connection. */
   get connectedBy(): string {
-    return JSON.stringify([this.source.kind, this.source.connection]);
+    return connectedBy(this.source);
   }
 
-  get notes(): SourceNotes {
-    return this.book.notes;
+  get notes(): WatcherNotes {
+    return { ...this.book.notes, ...this.recovery.notes, skew: this.skew };
+  }
+
+  /** How far what is fetched of its past is written. */
+  get recoveryNotes(): RecoveryNotes {
+    return this.recovery.notes;
+  }
+
+  /** How what was missed is to be fetched. */
+  private get recovering(): RecoverySettings {
+    const { kind, connection } = this.source;
+    return recoverySettings(connection, KINDS[kind].offers.history);
   }
 
   /** Takes a new version of the tags without letting go of the connection: unchanged tags see no gap. */
@@ -141,14 +199,23 @@ export class SourceWatcher {
     const time = sourceTime ?? stamp;
     if (!this.keeping.keeps(tag, time, value, status, fault)) return;
     this.rates.noteKept();
-    this.gathering.sample(id, time, value, status);
+    this.outlet.gathering.sample(id, time, value, status);
   }
 
-  private markMissing(tags: Iterable<number>, at: number, status: number): void {
+  /** A source whose clock differs stamps by its own: so does what is said in its name. */
+  private markMissing(tags: Iterable<number>, at: number, status: number): number {
+    const mark = at + Math.round(this.skew * 1000);
     for (const tag of tags) {
-      this.gathering.sample(tag, at, null, status);
+      this.outlet.gathering.sample(tag, mark, null, status);
       this.keeping.forget(tag);
     }
+    return mark;
+  }
+
+  /** Remembers how the source's clock stands, for when the source is away; a little is within what stamps are good for. */
+  private noteSkew(): void {
+    const skew = this.session?.clockSkew ?? this.skew;
+    this.skew = Math.abs(skew) < SKEW_THAT_MATTERS ? 0 : skew;
   }
 
   private lose(error: unknown, at: number): void {
@@ -162,9 +229,36 @@ export class SourceWatcher {
     this.stateSince = Date.now();
   }
 
+  /** Whether the source keeps what is missed, and may be asked for it. */
+  get isRecoverable(): boolean {
+    return this.recovering.mode !== 'off';
+  }
+
+  /** What was read between two moments could not be kept: nobody is to take what was before for what was then. */
+  letGo(from: number, to: number): void {
+    const mark = this.markMissing(this.byId.keys(), from + 1, Status.BadDataLost);
+    this.recovery.missed({ from, to, tags: null, mark });
+  }
+
+  /**
+   * Takes an order to fetch something of the source's past; without anything: to leave it.
+   * @returns why it cannot; empty where it can.
+   */
+  recover(order: number, wanted: readonly WantedHole[]): string {
+    if (wanted.length === 0) this.recovery.forget(order);
+    else if (this.recovering.mode === 'off')
+      return KINDS[this.source.kind].offers.history
+        ? `${this.source.name} is not to be asked for its past: recovering is off in its connection.`
+        : `${this.source.name} keeps no past of its own.`;
+    else this.recovery.order(order, wanted);
+    return '';
+  }
+
   /** Hands the span watched since the last call to the gathering. */
   report(): void {
     this.book.report(this.version);
+    this.recovery.look();
+    this.noteSkew();
   }
 
   get summary(): SourceState {
@@ -184,6 +278,7 @@ export class SourceWatcher {
       traffic: this.traffic.perSecond(this.session?.traffic ?? null),
       troubles: this.troubles.list,
       facts: this.session?.facts ?? [],
+      recovery: this.recovery.state,
     };
   }
 
@@ -193,6 +288,11 @@ export class SourceWatcher {
     this.book.end(sentence, this.nowMicros());
     this.forgetClock();
     for (const acquisition of this.acquisitions) acquisition.stop();
+    this.recovery.stop();
     this.connection.stop();
   }
 }
+
+/** What the connection of a source is made of, to be compared. */
+export const connectedBy = ({ kind, connection }: ConfiguredSource): string =>
+  JSON.stringify([kind, connectionAlone(connection)]);

@@ -1,6 +1,7 @@
 /** The spool: what is collected and not yet acknowledged, on disk, in order. On classic-level. */
 import { ClassicLevel } from 'classic-level';
 import { randomUUID } from 'node:crypto';
+import { statfs } from 'node:fs/promises';
 
 const ENTRY = 'entry/';
 const IDENTITY = 'identity';
@@ -22,11 +23,14 @@ export class Spool {
   private next: number;
   entries: number;
   samples = 0;
+  /** Of what was written since it was opened. */
+  private written = { samples: 0, bytes: 0 };
   /** Parts of entries that the server refused for good. */
   putAwayEntries: number;
 
   private constructor(
     private readonly level: ClassicLevel<string, Uint8Array>,
+    private readonly folder: string,
     identity: string,
     next: number,
     entries: number,
@@ -64,7 +68,7 @@ export class Spool {
       keys.length > 0 ? Number(keys.at(-1)!.slice(ENTRY.length)) : 0,
     );
     const away = await level.keys({ gte: QUARANTINE, lt: `${QUARANTINE}~` }).all();
-    return new Spool(level, state.identity, last + 1, keys.length, away.length);
+    return new Spool(level, folder, state.identity, last + 1, keys.length, away.length);
   }
 
   /** Where the sources stood when last written: what a restart needs to know about the time in between. */
@@ -74,23 +78,39 @@ export class Spool {
   }
 
   /**
-   * Adds an entry and the notes that belong to it in one synced write. `pack` gets the entry's number.
+   * Adds an entry and the notes that belong to it, null for none, in one synced write. `pack` gets the entry's number.
    * @throws Error when it cannot be written, such as on a full disk: nothing was added, and the number is not used.
    */
   async add(pack: (sequence: number) => Uint8Array, notes: unknown, samples: number): Promise<void> {
     const sequence = this.next;
     const utf8 = new TextEncoder();
+    const packed = pack(sequence);
     await this.level.batch(
       [
-        { type: 'put', key: keyOf(sequence), value: pack(sequence) },
+        { type: 'put', key: keyOf(sequence), value: packed },
         { type: 'put', key: 'sequence', value: utf8.encode(String(sequence)) },
-        { type: 'put', key: NOTES, value: utf8.encode(JSON.stringify(notes)) },
+        ...(notes === null ? [] : [{ type: 'put' as const, key: NOTES, value: utf8.encode(JSON.stringify(notes)) }]),
       ],
       { sync: true },
     );
     this.next = sequence + 1;
     this.entries++;
     this.samples += samples;
+    this.written = { samples: this.written.samples + samples, bytes: this.written.bytes + packed.length };
+  }
+
+  /** What a sample takes on the disk, entries' heads among it; null before anything was written. */
+  get bytesPerSample(): number | null {
+    const { samples, bytes } = this.written;
+    return samples === 0 ? null : bytes / samples;
+  }
+
+  /** Room on its disk, in bytes; null where the system does not tell. */
+  async freeBytes(): Promise<number | null> {
+    return statfs(this.folder).then(
+      ({ bavail, bsize }) => bavail * bsize,
+      () => null,
+    );
   }
 
   /** The entry to deliver next; null when there is none. */

@@ -9,7 +9,32 @@ import type { ClockStep } from './clock.ts';
 export interface SourceNotes {
   readonly watchedUntil: number | null;
   readonly outage: OutageSpan | null;
+  /** When the tags got a Bad sample for the outage that is going on; older notes do not say. */
+  readonly mark?: number | null;
   readonly tagOutages: readonly OutageSpan[];
+}
+
+/** What nobody watched, found out when watching went on: the source may have kept it. Microseconds. */
+export interface Missed {
+  readonly from: number;
+  readonly to: number;
+  /** Null for all. */
+  readonly tags: readonly number[] | null;
+  /** When they got a Bad sample, by the source's clock; null where they got none. */
+  readonly mark: number | null;
+}
+
+/** What a book of watches stands in. */
+export interface BookSurroundings {
+  readonly source: number;
+  readonly gathering: Gathering;
+  /** The tags that are read at this moment. */
+  tagsNow(): Iterable<number>;
+  /** Says that tags have no value from an instant on. @returns the time of that sample, by the source's clock. */
+  markMissing(tags: Iterable<number>, at: number, status: number): number;
+  /** Whether the source keeps what is missed, and is asked for it. */
+  recoverable(): boolean;
+  missed(missed: Missed): void;
 }
 
 /** Time in which nothing was read, found afterwards within a watch; with whose tags, null for all. */
@@ -38,26 +63,27 @@ export class WatchBook {
   private watchedFrom: number | null = null;
   private watchedUntil: number | null;
   private outage: OutageSpan | null;
+  /** When the tags got a Bad sample for the outage that is going on. */
+  private mark: number | null;
   private readonly tagOutages = new Map<number, OutageSpan>();
+  private readonly source: number;
+  private readonly gathering: Gathering;
 
-  /**
-   * @param tagsNow the tags that are read at this moment.
-   * @param markMissing says that tags have no value from an instant on.
-   */
   constructor(
-    private readonly source: number,
-    private readonly gathering: Gathering,
-    private readonly tagsNow: () => Iterable<number>,
-    private readonly markMissing: (tags: Iterable<number>, at: number, status: number) => void,
+    private readonly around: BookSurroundings,
     notes: SourceNotes | null,
   ) {
+    this.source = around.source;
+    this.gathering = around.gathering;
     this.watchedUntil = notes?.watchedUntil ?? null;
     this.outage = notes?.outage ?? null;
+    this.mark = notes?.mark ?? null;
     for (const outage of notes?.tagOutages ?? []) this.tagOutages.set(outage.tag!, outage);
   }
 
   get notes(): SourceNotes {
-    return { watchedUntil: this.watchedUntil, outage: this.outage, tagOutages: [...this.tagOutages.values()] };
+    const { watchedUntil, outage, mark, tagOutages } = this;
+    return { watchedUntil, outage, mark, tagOutages: [...tagOutages.values()] };
   }
 
   /** The outage that is going on, for people; null while it is watched. */
@@ -81,6 +107,7 @@ export class WatchBook {
   watched(until: number): void {
     if (this.outage) {
       this.gathering.outage({ ...this.outage, to: until });
+      this.around.missed({ from: this.outage.from, to: until, tags: null, mark: this.mark });
       this.outage = null;
       this.watchedUntil = null;
     }
@@ -91,10 +118,12 @@ export class WatchBook {
   /** Beats were missed within the watch. */
   missed({ from, to, tags, outrun }: MissedTime): void {
     const why = outrun ? SLOW : STALLED;
-    const common = { from, to, ...why, source: this.source, code: null, recoverable: false, within: true } as const;
+    const recoverable = this.around.recoverable();
+    const common = { from, to, ...why, source: this.source, code: null, recoverable, within: true } as const;
     if (tags === null) this.gathering.outage({ ...common, tag: null });
     else for (const tag of tags) this.gathering.outage({ ...common, tag });
-    this.markMissing(tags ?? this.tagsNow(), from + 1, Status.BadNotConnected);
+    const mark = this.around.markMissing(tags ?? this.around.tagsNow(), from + 1, Status.BadNotConnected);
+    this.around.missed({ from, to, tags, mark });
   }
 
   /** The source had more values of a tag than it could hold: some between two moments are lost. */
@@ -102,7 +131,8 @@ export class WatchBook {
     if (to <= from) return;
     const sentence = 'The source dropped values of this tag: more came than its queue holds.';
     const outage = { source: this.source, tag, from, to, cause: 'tag', sentence, code: 'OVERFLOW' } as const;
-    this.gathering.outage({ ...outage, recoverable: false, within: true });
+    this.gathering.outage({ ...outage, recoverable: this.around.recoverable(), within: true });
+    this.around.missed({ from, to, tags: [tag], mark: null });
   }
 
   /**
@@ -164,9 +194,13 @@ export class WatchBook {
         : `The clock of the collector’s machine was set back by ${seconds} s: this time was recorded twice, and what was recorded later stands.`;
     this.report(version);
     const from = Math.min(was, is);
-    const common = { source: this.source, tag: null, code: null, recoverable: false, within: true } as const;
+    const recoverable = is > was && this.around.recoverable();
+    const common = { source: this.source, tag: null, code: null, recoverable, within: true } as const;
     this.gathering.outage({ ...common, from, to: Math.max(was, is), cause: 'clock', sentence });
-    if (is > was) this.markMissing(this.tagsNow(), from + 1, Status.BadNotConnected);
+    if (is > was) {
+      const mark = this.around.markMissing(this.around.tagsNow(), from + 1, Status.BadNotConnected);
+      this.around.missed({ from, to: is, tags: null, mark });
+    }
     // Watching begins anew at what the clock shows now.
     this.watchedFrom = null;
     this.watchedUntil = null;
@@ -195,10 +229,10 @@ export class WatchBook {
       cause,
       sentence,
       code,
-      recoverable: false,
+      recoverable: this.around.recoverable(),
       within: false,
     };
     this.gathering.outage(this.outage);
-    this.markMissing(this.tagsNow(), markAt, status);
+    this.mark = this.around.markMissing(this.around.tagsNow(), markAt, status);
   }
 }

@@ -1,9 +1,11 @@
 /** Units behind a gateway: which answer, one that is off, a slow one, a busy one; a register sheet, limits and pauses. */
 import { Status } from '@wide-ledger/core';
+import { setTimeout as wait } from 'node:timers/promises';
 import { GATEWAY, GatewayDevice, SIGNALS_UNIT } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { SourceAway, modbusTcp, type SourceOf, type TagOf } from '../../src/index.ts';
+import { SourceAway, SourceWatcher, kindOf, modbusTcp, type SourceOf, type TagOf } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
+import { TestOutlet } from '../outlet.ts';
 import { tagAt } from '../tags.ts';
 
 let device: GatewayDevice;
@@ -57,9 +59,37 @@ test('a busy unit is asked again, a slow one waited for; neither is taken apart'
   }
 });
 
+test('tags that are read as fast as the source answers are read more often than at the shortest interval, the others at theirs', async () => {
+  const every = (id: number, intervalMilliseconds: number) =>
+    tagAt(id, { area: 'holding', address: 0, type: 'float32', order: 'ABCD' } as const, {
+      reading: { intervalMilliseconds },
+    });
+  const outlet = new TestOutlet();
+  const { gathering } = outlet;
+  const configured = { ...source(SIGNALS_UNIT), id: 1, tags: [every(1, 0), every(2, 50), every(3, 1000)] };
+  const watcher = new SourceWatcher(configured, 1, kindOf(configured)!, ALONE, outlet, null);
+  const counts: Record<number, number> = { 1: 0, 2: 0, 3: 0 };
+  while (counts[3]! < 3) {
+    await wait(20);
+    for (const { tags } of gathering.take().frames) for (const tag of tags!) counts[tag]!++;
+  }
+  expect(counts[1]).toBeGreaterThan(counts[2]!);
+  expect(counts[2]).toBeGreaterThan(10);
+  expect(watcher.summary.timing['as it answers']).toMatchObject({ missed: 0 });
+  watcher.stop('The test is over.');
+});
+
 test('a limit on a request’s size makes several of one, with pauses between them where they are asked for', async () => {
   const tags = [floatAt(1, 0), floatAt(2, 2), floatAt(3, 4)];
+  // The device counts whoever asks: nobody else may still be connected, and what was on its way has been counted.
+  const quiet = async (): Promise<void> => {
+    for (let counted = -1; device.state.connections > 0 || device.state.requests !== counted;) {
+      counted = device.state.requests;
+      await wait(50);
+    }
+  };
   const requestsFor = async (over: Partial<Connection>): Promise<number> => {
+    await quiet();
     const session = await modbusTcp.open(source(1, over), ALONE);
     const before = device.state.requests;
     expect((await session.read(tags)).map(({ tag }) => tag)).toEqual([1, 2, 3]);
@@ -72,6 +102,7 @@ test('a limit on a request’s size makes several of one, with pauses between th
     await requestsFor({ most: 4, pauseMilliseconds: 5 }),
   ]).toEqual([1, 3, 2]);
   const apart = [floatAt(1, 0), floatAt(2, 4)];
+  await quiet();
   const session = await modbusTcp.open(source(1, { gap: 0 }), ALONE);
   const before = device.state.requests;
   await session.read(apart);

@@ -4,10 +4,11 @@
  * @jest-environment ./collector/test/oneRealm.mjs
  */
 import { OPC_UA_FAULTS, Status } from '@wide-ledger/core';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { X509Certificate } from 'node:crypto';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { StatusCodes } from 'node-opcua';
+import { OPCUACertificateManager, StatusCodes } from 'node-opcua';
 import { KILNBANK, OpcUaDevice, nodeIdOf, type OpcUaOptions } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
 import {
@@ -293,6 +294,34 @@ describe('a subscription', () => {
     expect(told.of(1).every(({ status }) => status === Status.Good)).toBe(true);
   });
 
+  test('a deadband is kept by the server where it is asked to and can: what stays within it is not sent', async () => {
+    const session = await subscribe({ serverDeadband: true });
+    const told = new Told();
+    const wide = { reading: { deadband: { kind: 'absolute', width: 1e9 } } } as const;
+    // A percentage is of the tag’s own range, and comes to the source in its unit: 50 % of 0 to 1e9, a thousandth each.
+    const percent = {
+      low: 0,
+      high: 1e9,
+      reading: { deadband: { kind: 'percent', percent: 50 }, scaling: { factor: 0.001, offset: 0 } },
+    } as const;
+    await session.follow(
+      [
+        tagAt(1, { node: 'ns=1;s=Network.Flow', element: '' }, { reading: { intervalMilliseconds: 100 } }),
+        tagAt(2, { node: 'ns=1;s=Network.Flow', element: '' }, wide),
+        tagAt(3, { node: 'ns=1;s=Network.Flow', element: '' }, percent),
+        // No number: the server refuses the filter, and it is followed without one.
+        tagAt(4, { node: 'ns=1;s=Building.Roof.Door', element: '' }, { ...wide, type: 'real' }),
+        tagAt(5, { node: 'ns=1;s=Nowhere', element: '' }, wide),
+      ],
+      told,
+    );
+    await told.until(() => told.of(1).length > 5 && told.of(4).length > 0);
+    session.close();
+    expect([told.of(2).length, told.of(3).length]).toEqual([1, 1]);
+    expect(told.of(4)[0]).toMatchObject({ status: Status.Good });
+    expect(told.of(5)[0]!.fault).toMatchObject({ code: 'BadNodeIdUnknown' });
+  });
+
   test('ends at once when the line is cut, and after a while when the server falls silent', async () => {
     for (const fault of [{ kind: 'cut' }, { kind: 'stalled' }] as const) {
       const session = await subscribe();
@@ -318,6 +347,61 @@ test('where a server has no subscriptions it is read, from its cache or from the
     expect(session.facts).toEqual(expect.arrayContaining([['Server', KILNBANK.name]]));
     session.close();
   }
+});
+
+describe('the collector’s own certificate', () => {
+  const own = join(around.folder, 'certificates', 'own.pem');
+  const parsed = (): X509Certificate => new X509Certificate(readFileSync(own));
+  const secured = async (): Promise<Partial<Connection>> => ({
+    policy: 'Basic256Sha256',
+    mode: 'SignAndEncrypt',
+    trusted: [await fingerprint()],
+  });
+
+  test('is shown by its fingerprint, and replaced before it ends', async () => {
+    const session = await subscribe(await secured());
+    const before = parsed().fingerprint;
+    expect(session.facts).toContainEqual(['Our fingerprint', before.replaceAll(':', ' ')]);
+    session.close();
+    const manager = new OPCUACertificateManager({ rootFolder: join(around.folder, 'certificates') });
+    await manager.initialize();
+    const endsIn = async (days: number): Promise<string> => {
+      rmSync(own);
+      await manager.createSelfSignedCertificate({
+        applicationUri: 'urn:wide-ledger:collector',
+        dns: ['localhost'],
+        outputFile: own,
+        startDate: new Date(),
+        subject: '/CN=Wide Ledger collector',
+        validity: days,
+      });
+      return parsed().fingerprint;
+    };
+    // Two months before its end it goes on; later than that it is another one.
+    const lasting = await endsIn(62);
+    (await subscribe(await secured())).close();
+    expect(parsed().fingerprint).toBe(lasting);
+    const ending = await endsIn(58);
+    const renewed = await subscribe(await secured());
+    renewed.close();
+    expect(parsed().fingerprint).not.toBe(ending);
+    expect(Date.parse(parsed().validTo) - Date.now()).toBeGreaterThan(1000 * 86_400_000);
+    expect(renewed.facts).toContainEqual(['Our fingerprint', parsed().fingerprint.replaceAll(':', ' ')]);
+  }, 60_000);
+
+  test('is refused by a server that does not know it, which says which one to trust; then trusted', async () => {
+    await device.stop();
+    await start({ takesStrangers: false, folder: join(folder, 'reserved') });
+    const { failed } = await walk(await secured());
+    expect(failed!.rung).toBe('channel');
+    expect(failed!.sentence).toContain(`fingerprint ${parsed().fingerprint.replaceAll(':', ' ')}`);
+    expect(['BadSecurityChecksFailed', 'BadCertificateUntrusted']).toContain(failed!.code);
+    await device.trust(parsed().raw);
+    const { outcomes } = await walk(await secured());
+    expect(outcomes).toBe('pppppppp');
+    await device.stop();
+    await start();
+  }, 60_000);
 });
 
 test('security is raised and a password changed while it is connected: each is a sentence, and it comes back', async () => {
@@ -356,7 +440,8 @@ test('a clock that is an hour ahead is said, and measured', async () => {
   const session = await subscribe({});
   const told = new Told();
   await session.follow([tag(1, 'ns=1;s=Network.Flow')], told);
-  await told.until(() => told.of(1).length > 0);
+  await told.until(() => told.of(1).length > 0 && session.clockSkew !== null);
   session.close();
   expect(told.of(1)[0]!.sourceTime! / 1000 - Date.now()).toBeGreaterThan(3_590_000);
+  expect(Math.abs(session.clockSkew! - 3_600_000)).toBeLessThan(10_000);
 }, 60_000);

@@ -11,7 +11,8 @@ import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { KILNBANK, OpcUaDevice } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { Gathering, SourceWatcher, kindOf } from '../../src/index.ts';
+import { SourceWatcher, kindOf } from '../../src/index.ts';
+import { TestOutlet } from '../outlet.ts';
 import { opcUaTo, tagAt } from '../tags.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-watching-'));
@@ -43,12 +44,14 @@ interface Row {
 test.each([
   ['cut', 'CLOSED'],
   ['stalled', 'SILENT'],
+  ['deaf', 'SILENT'],
 ] as const)(
   'a line that is %s: watched until it was heard last, an outage with its cause, watched again',
   async (fault, code) => {
-    const gathering = new Gathering();
+    const outlet = new TestOutlet();
+    const { gathering } = outlet;
     const around = { folder: join(folder, 'collector'), secret: () => null };
-    const watcher = new SourceWatcher(source(), 1, kindOf(source())!, around, gathering, null);
+    const watcher = new SourceWatcher(source(), 1, kindOf(source())!, around, outlet, null);
     const samples: Row[] = [];
     const watches: WatchSpan[] = [];
     const outages = new Map<string, OutageSpan>();

@@ -95,3 +95,19 @@ test('what it refuses costs the one tag, and its path is climbed', async () => {
   const check = await modbusTcp.check({ name: 'P', kind: 'modbus-tcp', connection }, ALONE, () => undefined);
   expect(check.passed).toBe(true);
 });
+
+test('a device is not blamed where the collector itself stood still: what it answered meanwhile is read', async () => {
+  const connection = { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 300 };
+  const hurried = await modbusTcp.open({ name: 'P', kind: 'modbus-tcp', connection }, ALONE);
+  const register = tagOf(1, { area: 'holding', address: 1, type: 'uint16', order: 'ABCD' }, 'integer');
+  const reading = hurried.read([register]);
+  // The request is on its way before the process stops: it is written within these turns.
+  for (let turn = 0; turn < 50; turn++) await Promise.resolve();
+  Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0, 1500);
+  expect(await reading).toMatchObject([{ value: 54321, status: Status.Good }]);
+  // One that answers nothing is given up in its time, as ever.
+  device.kill('SIGSTOP');
+  await expect(hurried.read([register])).rejects.toMatchObject({ code: 'NO_ANSWER' });
+  device.kill('SIGCONT');
+  hurried.close();
+});

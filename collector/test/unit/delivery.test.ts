@@ -27,7 +27,7 @@ const frameOf = (samples: number): Frame => {
 };
 const outage = (from: number): object => ({
   source: 1,
-  tag: from,
+  tag: from + 1,
   from,
   to: from + 1,
   cause: 'tag',

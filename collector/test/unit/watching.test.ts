@@ -16,31 +16,8 @@ import {
   type Value,
 } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
-
-/** Time as the test makes it pass: a wall clock that can be set, a counter that cannot, and timers between them. */
-class Time {
-  private passed = 0;
-  private set = 0;
-  private readonly start = Date.UTC(2026, 4, 1);
-  readonly wall = (): number => Math.floor(this.start + this.passed + this.set);
-  readonly counter = (): number => this.passed;
-  /** The process runs: timers fire as they are due. */
-  async run(milliseconds: number): Promise<void> {
-    for (let i = 0; i < milliseconds; i += 5) {
-      this.passed += 5;
-      await jest.advanceTimersByTimeAsync(5);
-    }
-  }
-  /** The process is stopped: time passes, and nothing of it runs. */
-  freeze(milliseconds: number): void {
-    this.passed += milliseconds;
-  }
-  setClock(milliseconds: number): void {
-    this.set += milliseconds;
-  }
-  /** Seconds since the test began. */
-  seconds = (micros: number): number => (micros / 1000 - this.start) / 1000;
-}
+import { TestOutlet } from '../outlet.ts';
+import { QuickTime } from '../quickTime.ts';
 
 type Read = PolledSession['read'];
 
@@ -90,20 +67,20 @@ interface Told {
 
 /** A source that is watched, and what was told of it so far. */
 class Watched {
-  readonly time = new Time();
-  readonly gathering = new Gathering();
+  readonly time = new QuickTime();
+  readonly outlet = new TestOutlet();
   readonly clock = new Clock(this.time.wall, this.time.counter);
   readonly watcher: SourceWatcher;
   private readonly told: Told = { watches: [], outages: [], samples: [] };
 
   constructor(intervals: readonly number[], kind: Kind = deviceOf()) {
-    this.watcher = new SourceWatcher(sourceOf(intervals), 1, kind, ALONE, this.gathering, null, this.clock);
+    this.watcher = new SourceWatcher(sourceOf(intervals), 1, kind, ALONE, this.outlet, null, this.clock);
   }
 
   tell(): Told {
     this.clock.look();
     this.watcher.report();
-    const { frames, watches, outages } = this.gathering.take();
+    const { frames, watches, outages } = this.outlet.gathering.take();
     this.told.watches.push(...watches);
     this.told.outages = [...this.told.outages, ...outages];
     for (const frame of frames) {
@@ -330,7 +307,7 @@ describe('beats', () => {
 
 describe('a pace', () => {
   test('beats at whole multiples, does not make up for what it slept through, and follows a clock that is set back', async () => {
-    const time = new Time();
+    const time = new QuickTime();
     const clock = new Clock(time.wall, time.counter);
     const due: number[] = [];
     const pace = new Pace(1000, true, (at) => due.push(time.seconds(at * 1000)), clock.now);

@@ -1,11 +1,11 @@
 /** The bodies of definitions: what each kind of definition consists of. References are numbers; secrets are never here. */
 import { z } from 'zod';
-import { instant, tagName } from '../common.ts';
+import { collectorName, instant, rowId, tagName } from '../common.ts';
 import { modbusTcp, opcUa, sourceAddress } from '../kinds/index.ts';
 import { sourceName } from '../sources.ts';
 import { TAG_TYPES, counterNature, paceSettings, scaling, tagAggregateConfiguration } from '../tags.ts';
 
-const number = z.number().int().positive();
+const number = rowId;
 const label = z.string().trim().min(1).max(80);
 
 export const placeBody = z.strictObject({
@@ -26,6 +26,7 @@ export const storeBody = z.strictObject({
 
 const sourceBase = z.strictObject({
   name: sourceName.meta({ title: 'Name' }),
+  collector: collectorName.optional().meta({ title: 'Collector', description: 'that reads it; empty: any' }),
   paused: z.boolean().default(false).meta({ title: 'Paused' }),
 });
 

@@ -1,9 +1,10 @@
 /** Drafts, their review, and the versions that come of putting them in force. */
 import { DEFINITION_KINDS } from '@wide-ledger/core';
 import { z } from 'zod';
+import { rowId } from '../common.ts';
 
 const definitionKind = z.enum(DEFINITION_KINDS);
-const id = z.number().int().positive();
+const id = rowId;
 /** A definition's fields; each kind's own shape is checked when it is reviewed and put in force. */
 const fields = z.record(z.string(), z.unknown());
 const path = z.array(z.string());
@@ -25,7 +26,7 @@ export const draftChanges = z.strictObject({ changes: z.array(draftChange).max(2
 export const newDraft = z.strictObject({
   changes: z.array(draftChange).max(20_000).default([]),
   /** Takes an earlier version back: what has changed since is changed again to what it was. */
-  version: z.number().int().positive().optional(),
+  version: rowId.optional(),
 });
 
 export const draftSummary = z.object({

@@ -6,6 +6,7 @@ import { BODIES } from './bodies.ts';
 
 /** The parts of a JSON schema by which fields are found. */
 export interface FieldSchema {
+  readonly minLength?: number;
   readonly title?: string;
   readonly description?: string;
   readonly type?: string | readonly string[];

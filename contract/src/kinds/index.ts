@@ -6,6 +6,7 @@ import { opcUa } from './opcUa.ts';
 export { RUNGS, type KindDescription, type Offers, type RungName } from './describe.ts';
 export * from './modbusTcp.ts';
 export * from './opcUa.ts';
+export * from './recovery.ts';
 
 export const KINDS = { 'modbus-tcp': modbusTcp, 'opc-ua': opcUa } as const;
 export type SourceKind = keyof typeof KINDS;

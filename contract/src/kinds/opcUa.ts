@@ -1,6 +1,7 @@
 /** OPC UA: what a connection and an address are made of, and what a source of this kind can do. */
 import { z } from 'zod';
 import { describeKind } from './describe.ts';
+import { recoveryFields } from './recovery.ts';
 
 /** Security policies of OPC UA Part 7 that are in use; the withdrawn ones (Basic128Rsa15, Basic256) are left out. */
 export const OPC_UA_POLICIES = ['None', 'Basic256Sha256', 'Aes128_Sha256_RsaOaep', 'Aes256_Sha256_RsaPss'] as const;
@@ -34,6 +35,10 @@ export const opcUaConnection = z.strictObject({
     .default(500)
     .meta({ title: 'Publish every', description: 'ms' }),
   queueSize: z.number().int().min(1).max(10_000).default(20).meta({ title: 'Queue a tag' }),
+  serverDeadband: z
+    .boolean()
+    .optional()
+    .meta({ title: 'Deadband', description: 'kept by the server already, where it can' }),
   timeoutMilliseconds: z
     .number()
     .int()
@@ -41,6 +46,7 @@ export const opcUaConnection = z.strictObject({
     .max(60_000)
     .default(5000)
     .meta({ title: 'Time-out', description: 'ms' }),
+  ...recoveryFields,
 });
 export type OpcUaConnection = z.infer<typeof opcUaConnection>;
 
@@ -71,5 +77,5 @@ export const opcUa = describeKind({
     policy === 'None' || mode === 'None' ? endpoint : `${endpoint}, ${mode === 'Sign' ? 'signed' : 'encrypted'}`,
   where: ({ node, element }) => (element === '' ? node : `${node} ${element}`),
   rungs: ['name', 'port', 'answer', 'channel', 'sign-in', 'browse', 'value', 'clock'],
-  offers: { poll: true, subscribe: true, browse: true, history: false, events: false, write: false },
+  offers: { poll: true, subscribe: true, browse: true, history: true, events: false, write: false },
 });

@@ -74,8 +74,10 @@ export function rateChange(changes: readonly Change[], around: Surroundings): nu
   return rate;
 }
 
+/** As fast as a source answers, which nobody knows beforehand, counts as the fastest that it is asked. */
+const FASTEST_INTERVAL = 5;
 const perSecond = (interval: Plain | undefined): number =>
-  1000 / (typeof interval === 'number' ? interval : DEFAULT_INTERVAL);
+  1000 / Math.max(FASTEST_INTERVAL, typeof interval === 'number' ? interval : DEFAULT_INTERVAL);
 
 function rateOf(tag: Body | null, around: Surroundings, when: 'before' | 'after'): number {
   if (!tag || typeof tag.source !== 'number' || tag.paused === true) return 0;
@@ -97,7 +99,8 @@ export function plainWords(path: FieldPath, value: Plain | undefined): string {
   const last = path.at(-1) ?? '';
   if (value === undefined || value === null || value === '') return 'none';
   if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number' && last === 'intervalMilliseconds') return `every ${exactLength(value)}`;
+  if (typeof value === 'number' && last === 'intervalMilliseconds')
+    return value === 0 ? 'as fast as it answers' : `every ${exactLength(value)}`;
   if (typeof value === 'number' && last.endsWith('Milliseconds')) return exactLength(value);
   if (typeof value === 'number' && last.endsWith('Seconds')) return describeLength(value * 1_000_000);
   if (isObject(value)) {

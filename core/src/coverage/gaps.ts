@@ -1,4 +1,5 @@
 /** Gaps: time in which a tag should have been collected, minus what was watched or recovered. */
+import { firstBeyond } from './spanIndex.ts';
 import { clip, subtract, union, type Span } from './spans.ts';
 
 /** Why nothing was watched, in the words of the issue list: what the collector said about itself and its sources. */
@@ -40,10 +41,15 @@ export function findGaps(
   watched: readonly Span[],
   outages: readonly Outage[],
 ): Gap[] {
+  const byStart = [...outages].sort((a, b) => a.from - b.from);
+  // The greatest end so far: outages before the first that reaches a gap need not be looked at.
+  let reached = -Infinity;
+  const ends = byStart.map(({ to }) => (reached = Math.max(reached, to)));
   return subtract(clip(union(expected), window), union(watched)).map((gap) => {
     let best: Outage | undefined;
     let bestOverlap = 0;
-    for (const outage of outages) {
+    for (let i = firstBeyond(ends, gap.from); i < byStart.length && byStart[i]!.from < gap.to; i++) {
+      const outage = byStart[i]!;
       const overlap = Math.min(outage.to, gap.to) - Math.max(outage.from, gap.from);
       if (overlap > bestOverlap) [best, bestOverlap] = [outage, overlap];
     }

@@ -1,6 +1,7 @@
 /** The intervals of a processed read: fixed as in OPC 10000-13, or calendar units in a zone (decision D15). */
 import { calendarEdges } from './calendar.ts';
-import type { Interval } from './durations.ts';
+import type { CalendarUnit, Interval } from './durations.ts';
+import { DAY, HOUR, MINUTE } from './instants.ts';
 
 /**
  * One interval of a processed read, in microseconds. `begin` is where the request starts walking it: the
@@ -38,6 +39,36 @@ export function cutIntoBuckets(from: number, to: number, interval: Interval, zon
     const begin = from + direction * index * length;
     return { begin, finish: last ? to : begin + direction * length, truncated: last && range % length !== 0 };
   });
+}
+
+/** The longest that calendar units get. */
+const LONGEST: Readonly<Record<CalendarUnit, number>> = {
+  minute: MINUTE,
+  hour: HOUR,
+  day: 25 * HOUR,
+  week: 169 * HOUR,
+  month: 745 * HOUR,
+  quarter: 92 * DAY + HOUR,
+  year: 366 * DAY,
+};
+
+/**
+ * Whether a window can be cut so at all, without cutting it: a few hundred thousand intervals by a zone's clock take
+ * seconds. Close to the limit only the cutting itself can tell.
+ * @throws RangeError as {@link cutIntoBuckets} does, where the window is empty, the zone unknown, or there are surely too many.
+ */
+export function checkCut(from: number, to: number, interval: Interval, zone: string): void {
+  if (from === to) throw new RangeError('The window is empty: start and end are the same.');
+  const range = Math.abs(to - from);
+  if (interval.kind === 'fixed') {
+    if (interval.micros > 0) guardCount(Math.ceil(range / interval.micros));
+    return;
+  }
+  const first = calendarEdges(Math.min(from, to), interval, zone).next();
+  if (first.done || !Number.isFinite(first.value)) throw new RangeError('The window begins where no calendar counts.');
+  const longest =
+    interval.kind === 'shift' ? (25 * HOUR) / interval.starts.length : interval.count * LONGEST[interval.unit];
+  guardCount(Math.floor(range / longest));
 }
 
 function calendarBuckets(

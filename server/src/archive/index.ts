@@ -1,29 +1,34 @@
 /** The archive wing: what was recorded. */
-import { Router } from 'express';
-import { tagRoutes, type Configuration } from '../configuration/index.ts';
-import type { Ground, ThreadPrograms } from '../ground/index.ts';
+import { tagCalls, type Configuration } from '../configuration/index.ts';
+import { Calls, type Ground, type ThreadPrograms } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
-import { annotationRoutes } from './annotations/routes.ts';
+import { annotationCalls } from './annotations/calls.ts';
 import { Coverage } from './coverage/coverage.ts';
-import { coverageRoutes } from './coverage/routes.ts';
+import { explanationCalls } from './coverage/explanationCalls.ts';
+import { coverageCalls } from './reading/coverageCalls.ts';
 import { CurrentValues } from './current/currentValues.ts';
-import { liveRoutes } from './current/routes.ts';
+import { liveCalls } from './current/calls.ts';
 import { Journal } from './journal/journal.ts';
-import { journalRoutes } from './journal/routes.ts';
+import { journalCalls } from './journal/calls.ts';
 import { StoreKeeper } from './keeping/keeper.ts';
-import { storeRoutes } from './keeping/routes.ts';
+import { storeCalls } from './keeping/calls.ts';
 import { PostingThread } from './ledger/postingThread.ts';
-import { correctionRoutes } from './modified/corrections.ts';
+import { correctionCalls } from './modified/corrections.ts';
 import { Quarantine } from './quarantine/quarantine.ts';
-import { quarantineRoutes } from './quarantine/routes.ts';
+import { quarantineCalls } from './quarantine/calls.ts';
+import { AskedTags } from './reading/askedTags.ts';
+import { exportCalls } from './reading/exportCalls.ts';
 import { ReadingPool } from './reading/pool.ts';
-import { readingRoutes } from './reading/routes.ts';
+import { readingCalls } from './reading/calls.ts';
 import { identifyHome, prepareKnownStores } from './stores/prepare.ts';
 import { Stores } from './stores/stores.ts';
 
-export { admitSamples, type RefusedSample } from './journal/admission.ts';
+export { type Coverage } from './coverage/coverage.ts';
+export { type MissingOfTag } from './coverage/missing.ts';
+export { type RefusedSample } from './journal/admission.ts';
+export { admitSamples } from './journal/sampleAdmission.ts';
 export { Journal } from './journal/journal.ts';
-export { newestSetAside } from './journal/setAside.ts';
+export { countSetAside, newestSetAside } from './journal/setAside.ts';
 export { Posting } from './ledger/posting.ts';
 export { type PostingThread } from './ledger/postingThread.ts';
 export { type Quarantine } from './quarantine/quarantine.ts';
@@ -32,25 +37,27 @@ export { type Stores } from './stores/stores.ts';
 
 export interface Archive {
   readonly stores: Stores;
+  readonly coverage: Coverage;
   readonly journal: Journal;
   readonly posting: PostingThread;
   readonly quarantine: Quarantine;
-  readonly routes: Router;
+  readonly reading: ReadingPool;
+  readonly calls: Calls;
   /** Begins what goes on by itself. */
   start(): void;
   close(): Promise<void>;
 }
 
 /**
- * @param isArriving whether a source is being watched by a collector that reports: what its coverage misses at the end is
- * on its way.
+ * @param arriving the sources that a collector which reports is watching: what their coverage misses at the end is on its
+ * way.
  */
 export async function openArchive(
   ground: Ground,
-  { guard, logbook }: People,
+  { keys, logbook }: People,
   { catalogue, forcing }: Configuration,
   programs: ThreadPrograms,
-  isArriving: (source: number) => boolean,
+  arriving: () => readonly number[],
 ): Promise<Archive> {
   const { database, settings, seal, sealKey, schemaFolder, jobs, log } = ground;
   await identifyHome(database.pool);
@@ -62,30 +69,35 @@ export async function openArchive(
   await journal.prepareDays();
   const current = new CurrentValues(stores);
   journal.listen((frame) => current.note(frame));
-  const coverage = new Coverage(database, catalogue, isArriving);
+  const coverage = new Coverage(database.pool, arriving);
+  const asked = new AskedTags(catalogue, coverage);
   const quarantine = new Quarantine(database, catalogue, journal);
   const threadSettings = { databaseUrl: settings.DATABASE_URL, sealKey, logLevel: settings.WIDE_LEDGER_LOG };
   const reading = new ReadingPool(programs.reading, threadSettings);
   const posting = new PostingThread(programs.posting, threadSettings);
   const keeper = new StoreKeeper(stores, forcing, jobs, settings.WIDE_LEDGER_JOURNAL_DAYS, log);
   forcing.register(keeper.followingConfiguration());
-  const routes = Router().use(
-    journalRoutes(catalogue, journal, guard),
-    liveRoutes(catalogue, current, guard),
-    tagRoutes(forcing, current, guard),
-    readingRoutes(catalogue, coverage, reading, guard),
-    correctionRoutes(catalogue, stores, journal, current, logbook, guard),
-    annotationRoutes(catalogue, stores, logbook, guard),
-    storeRoutes({ ground, guard, forcing, stores }),
-    quarantineRoutes(quarantine, catalogue, logbook, guard),
-    coverageRoutes(database.pool, catalogue, coverage, guard),
+  const calls = new Calls(
+    journalCalls(catalogue, journal, keys),
+    liveCalls(catalogue, current),
+    tagCalls(forcing, current),
+    readingCalls(catalogue, coverage, asked, reading),
+    exportCalls(asked, reading),
+    correctionCalls(catalogue, stores, journal, current, logbook),
+    annotationCalls(catalogue, stores, logbook),
+    storeCalls({ ground, forcing, stores }),
+    quarantineCalls(quarantine, catalogue, logbook),
+    coverageCalls(catalogue, coverage, reading),
+    explanationCalls(database.pool, catalogue, logbook),
   );
   return {
     stores,
+    coverage,
     journal,
     posting,
     quarantine,
-    routes,
+    reading,
+    calls,
     start: () => keeper.start(),
     async close() {
       keeper.stop();

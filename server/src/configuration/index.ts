@@ -1,16 +1,15 @@
 /** The configuration wing: what is meant to be. */
-import { Router } from 'express';
-import type { Ground } from '../ground/index.ts';
+import { Calls, type Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
 import { noteVersions } from './versions/noted.ts';
 import { Catalogue } from './catalogue/catalogue.ts';
-import { definitionRoutes } from './drafts/definitionRoutes.ts';
+import { definitionCalls } from './drafts/definitionCalls.ts';
 import { Drafts } from './drafts/drafts.ts';
-import { draftRoutes } from './drafts/routes.ts';
+import { draftCalls } from './drafts/calls.ts';
 import { Forcing } from './force/forcing.ts';
-import { secretRoutes } from './secrets/routes.ts';
+import { secretCalls } from './secrets/calls.ts';
 import { Secrets } from './secrets/secrets.ts';
-import { versionRoutes } from './versions/routes.ts';
+import { versionCalls } from './versions/calls.ts';
 
 export { EMBEDDED, type DeclaredStore } from './stores/declared.ts';
 export { type Catalogue, type SourceRow, type TagRow } from './catalogue/catalogue.ts';
@@ -19,32 +18,29 @@ export { type Forcing } from './force/forcing.ts';
 export { type OpenSecrets, type Secrets } from './secrets/secrets.ts';
 export { findTag } from './tags/find.ts';
 export { type LatestValues } from './tags/describe.ts';
-export { tagRoutes } from './tags/routes.ts';
+export { tagCalls } from './tags/calls.ts';
 
 export interface Configuration {
   readonly catalogue: Catalogue;
   /** The one way in. */
   readonly forcing: Forcing;
   readonly secrets: Secrets;
-  readonly routes: Router;
+  readonly calls: Calls;
 }
 
 /** Opens the configuration wing on the site's database. */
-export async function openConfiguration(
-  { database, seal }: Ground,
-  { guard, logbook }: People,
-): Promise<Configuration> {
+export async function openConfiguration({ database, seal }: Ground, { logbook }: People): Promise<Configuration> {
   const catalogue = new Catalogue(database);
   await catalogue.refresh();
   const forcing = new Forcing(database.pool, catalogue);
   noteVersions(forcing, logbook);
   const secrets = new Secrets(database.pool, seal);
   const drafts = new Drafts(database.pool);
-  const routes = Router().use(
-    definitionRoutes(database.pool, drafts, guard),
-    draftRoutes(drafts, forcing, guard),
-    versionRoutes(database.pool, guard),
-    secretRoutes(secrets, logbook, guard),
+  const calls = new Calls(
+    definitionCalls(database.pool, drafts),
+    draftCalls(drafts, forcing),
+    versionCalls(database.pool),
+    secretCalls(secrets, logbook),
   );
-  return { catalogue, forcing, secrets, routes };
+  return { catalogue, forcing, secrets, calls };
 }

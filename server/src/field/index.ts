@@ -1,20 +1,22 @@
 /** The field wing: towards the plant. */
-import { Router } from 'express';
 import type { Configuration } from '../configuration/index.ts';
-import type { Ground } from '../ground/index.ts';
+import { Calls, type Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
-import { benchRoutes } from './bench/routes.ts';
+import type { Archive } from '../archive/index.ts';
+import { Backfills } from './backfills/backfills.ts';
+import { backfillCalls } from './backfills/calls.ts';
+import { benchCalls } from './bench/calls.ts';
 import { Collectors } from './collectors/collectors.ts';
 import { Questions } from './questions/questions.ts';
-import { collectorRoutes } from './collectors/routes.ts';
-import { sourceRoutes } from './sources/routes.ts';
+import { collectorCalls } from './collectors/calls.ts';
+import { sourceCalls } from './sources/calls.ts';
 
 export { type Collectors } from './collectors/collectors.ts';
-export { sourcesWithState } from './sources/routes.ts';
+export { sourcesWithState } from './sources/calls.ts';
 
 export interface Field {
   readonly collectors: Collectors;
-  readonly routes: Router;
+  readonly calls: Calls;
 }
 
 /** What the collectors say is kept before anything else is opened: the archive asks whether a source is being watched. */
@@ -22,16 +24,19 @@ export const openCollectors = (): Collectors => new Collectors();
 
 /** Opens the field wing: collectors and sources. */
 export function openField(
-  { settings, database }: Ground,
-  { guard, logbook }: People,
+  { settings, database, jobs }: Ground,
+  { keys, logbook }: People,
   { catalogue, forcing, secrets }: Configuration,
+  { coverage }: Archive,
   collectors: Collectors,
 ): Field {
   const questions = new Questions();
-  const routes = Router().use(
-    sourceRoutes(forcing, secrets, collectors, questions, guard),
-    collectorRoutes(database.pool, catalogue, secrets, collectors, questions, guard),
-    benchRoutes(settings.WIDE_LEDGER_BENCH_URL, logbook, guard),
+  const backfills = new Backfills(catalogue, coverage, collectors, questions, jobs);
+  const calls = new Calls(
+    sourceCalls(forcing, secrets, collectors, questions),
+    collectorCalls(database.pool, catalogue, secrets, collectors, questions, keys),
+    backfillCalls(catalogue, backfills, logbook),
+    benchCalls(settings.WIDE_LEDGER_BENCH_URL, settings.WIDE_LEDGER_BENCH_TOKEN, logbook),
   );
-  return { collectors, routes };
+  return { collectors, calls };
 }

@@ -1,20 +1,28 @@
 /** The ground wing: what any server needs. */
 import { Seal, keyFile } from '@wide-ledger/vault';
 import type { Logger } from 'pino';
-import { openDatabase, prepareReader, type Database } from './database/connect.ts';
+import { openDatabase, type Database } from './database/connect.ts';
 import { Jobs } from './jobs/jobs.ts';
 import type { Settings } from './settings/settings.ts';
 
 export { LOCKS, inTransaction, openDatabase, openPool, type Database } from './database/connect.ts';
-export { accessKey, account, configuration, pace, place, source, store, tag } from './database/schema.ts';
-export { describeInterface, documentPages, documentRoutes } from './documents/openapi.ts';
-export { refuseUnknownParameters } from './documents/parameters.ts';
-export { ProblemError, badRequest, notFound, problemHandler, sentenceOf } from './http/problem.ts';
-export { echoWindow, nowMicros, resolveWindow } from './http/window.ts';
+export { account, configuration, pace, place, source, store, tag } from './database/schema.ts';
+export { documentOf } from './documents/openapi.ts';
+export { Calls, DEVICE_JSON, LARGE_JSON, SAMPLES_JSON } from './http/calls.ts';
+export { openDoor, type Admit } from './http/door.ts';
+export { refuseUnwritable } from './http/wellFormed.ts';
+export { Shared } from './http/shared.ts';
+export { Lane, type LaneLimits } from './http/lane.ts';
+export { httpServer } from './http/listening.ts';
+export { numbering, problemHandler, sentenceOf } from './http/problem.ts';
+export { ProblemError, badRequest, notFound } from './http/problemError.ts';
+export { idIn, rowNumber } from './http/id.ts';
+export { echoWindow, filledWindow, forwardWindow, instantOf, nowMicros, resolveWindow } from './http/window.ts';
 export type { Jobs } from './jobs/jobs.ts';
 export { JobLost, type Run } from './jobs/work.ts';
-export { jobRoutes } from './jobs/routes.ts';
+export { jobCalls } from './jobs/calls.ts';
 export { readSettings, type Settings } from './settings/settings.ts';
+export { stepBack } from './threads/priority.ts';
 export { type ThreadPrograms, type ThreadSettings } from './threads/programs.ts';
 
 /** What every other wing stands on. */
@@ -32,8 +40,6 @@ export interface Ground {
 /** Opens the site's own database and brings its schema up to date. */
 export async function openGround(settings: Settings, schemaFolder: string, log: Logger): Promise<Ground> {
   const database = await openDatabase(settings.DATABASE_URL, schemaFolder, log);
-  const { WIDE_LEDGER_READER: reader, WIDE_LEDGER_READER_PASSWORD: readerPassword } = settings;
-  if (readerPassword) await prepareReader(database, reader, readerPassword, log);
   const sealKey = keyFile(settings.WIDE_LEDGER_DATA, 'seal.key');
   return { settings, database, jobs: new Jobs(database, log), seal: new Seal(sealKey), sealKey, schemaFolder, log };
 }

@@ -1,33 +1,47 @@
 /** The people wing: who may do what. */
-import { Router } from 'express';
 import { keyFile } from '@wide-ledger/vault';
-import type { Ground } from '../ground/index.ts';
+import { Calls, type Ground } from '../ground/index.ts';
 import { prepareAdministrator } from './accounts/administrator.ts';
 import { Guard } from './guard/guard.ts';
-import { keyRoutes } from './keys/routes.ts';
+import { keyCalls } from './keys/calls.ts';
+import { Keys } from './keys/keys.ts';
+import { logbookCalls } from './logbook/calls.ts';
 import { Logbook } from './logbook/logbook.ts';
-import { logbookRoutes } from './logbook/routes.ts';
-import { sessionRoutes } from './sessions/routes.ts';
+import { readerCalls } from './reader/calls.ts';
+import { ReaderRole } from './reader/reader.ts';
+import { sessionCalls } from './sessions/calls.ts';
+import { SessionCookie } from './sessions/cookie.ts';
+import { Sessions } from './sessions/sessions.ts';
 
-export { visitorOf, type Guard } from './guard/guard.ts';
+export { visitorOf, type Visitor } from './visitors/visitor.ts';
+export { type Keys } from './keys/keys.ts';
 export { digestOf } from './logbook/chain.ts';
 export { BY_ITSELF, doerOf, type Doer, type Logbook } from './logbook/logbook.ts';
 
 export interface People {
   readonly guard: Guard;
+  readonly keys: Keys;
   readonly logbook: Logbook;
-  readonly routes: Router;
+  readonly calls: Calls;
+  close(): void;
 }
 
-/** Opens the people wing: accounts, sessions, keys, the guard and the logbook. */
-export async function openPeople({ database, settings }: Ground): Promise<People> {
+/** Opens the people wing: accounts, sessions, keys, the guard, the logbook, and the role for SQL tools. */
+export async function openPeople({ database, settings, seal, log }: Ground): Promise<People> {
+  const { pool } = database;
   if (settings.WIDE_LEDGER_ADMIN_PASSWORD) await prepareAdministrator(database, settings.WIDE_LEDGER_ADMIN_PASSWORD);
-  const guard = new Guard(database, keyFile(settings.WIDE_LEDGER_DATA, 'session.key'));
-  const logbook = new Logbook(database.pool);
-  const routes = Router().use(
-    sessionRoutes(database, guard, logbook),
-    keyRoutes(database, guard, logbook),
-    logbookRoutes(logbook, guard),
+  const sessions = new Sessions(pool);
+  const keys = new Keys(pool);
+  const cookie = new SessionCookie(keyFile(settings.WIDE_LEDGER_DATA, 'session.key'));
+  const guard = new Guard(sessions, cookie, keys);
+  const logbook = new Logbook(pool);
+  const reader = new ReaderRole(pool, seal, settings.WIDE_LEDGER_READER, log);
+  if (settings.WIDE_LEDGER_READER_PASSWORD) await reader.prepare(settings.WIDE_LEDGER_READER_PASSWORD);
+  const calls = new Calls(
+    sessionCalls(database, sessions, cookie, logbook),
+    keyCalls(keys, logbook),
+    logbookCalls(logbook),
+    readerCalls(reader, logbook),
   );
-  return { guard, logbook, routes };
+  return { guard, keys, logbook, calls, close: () => reader.stop() };
 }

@@ -136,6 +136,7 @@ test('of a long file nothing is held on to that was handed over', async () => {
   const handed: WeakRef<Uint8Array>[] = [];
   const reading = pool.read(
     { ...request, tags: [{ ...tag, configuration: DEFAULT_CONFIGURATION }] },
+    'somebody',
     new AbortController().signal,
   );
   try {

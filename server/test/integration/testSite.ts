@@ -18,7 +18,7 @@ export interface Answer<Body> {
   readonly headers: Headers;
 }
 
-async function startSite(databaseUrl: string, folder: string): Promise<Site> {
+async function startSite(databaseUrl: string, folder: string, over: NodeJS.ProcessEnv = {}): Promise<Site> {
   const settings = readSettings({
     DATABASE_URL: databaseUrl,
     WIDE_LEDGER_DATA: folder,
@@ -26,6 +26,7 @@ async function startSite(databaseUrl: string, folder: string): Promise<Site> {
     WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
     WIDE_LEDGER_READER_PASSWORD: 'reader-for-tests',
     WIDE_LEDGER_LOG: 'silent',
+    ...over,
   });
   const programs = {
     reading: join(ROOT, 'server/dist/readingLoader.cjs'),
@@ -41,22 +42,28 @@ export class TestSite {
     public site: Site,
     private readonly own: TestDatabase,
     private readonly folder: string,
+    private readonly over: NodeJS.ProcessEnv,
   ) {}
 
-  static async open(): Promise<TestSite> {
-    return TestSite.on(await createDatabase());
+  /** @param over settings that are other than usual. */
+  static async open(over: NodeJS.ProcessEnv = {}): Promise<TestSite> {
+    return TestSite.on(await createDatabase(), {}, over);
   }
 
   /** A second server of the same site, on the same database and data folder. To be closed by whoever opened it. */
   beside(): Promise<Site> {
-    return startSite(this.own.url, this.folder);
+    return startSite(this.own.url, this.folder, this.over);
   }
 
   /**
    * A site on a database that is there already, with a data folder of its own.
    * @param addresses of further stores that the database knows by name, under a seal of another folder.
    */
-  static async on(own: TestDatabase, addresses: Readonly<Record<string, string>> = {}): Promise<TestSite> {
+  static async on(
+    own: TestDatabase,
+    addresses: Readonly<Record<string, string>> = {},
+    over: NodeJS.ProcessEnv = {},
+  ): Promise<TestSite> {
     const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-site-'));
     const seal = new Seal(keyFile(folder, 'seal.key'));
     const client = new pg.Client(own.url);
@@ -65,7 +72,7 @@ export class TestSite {
       await client.query('UPDATE store SET sealed_url = $2 WHERE name = $1', [name, seal.close(url)]);
     }
     await client.end();
-    const test = new TestSite(await startSite(own.url, folder), own, folder);
+    const test = new TestSite(await startSite(own.url, folder, over), own, folder, over);
     const signedIn = await test.call('POST', '/session', { name: 'admin', password: PASSWORD });
     test.cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
     return test;
@@ -73,7 +80,7 @@ export class TestSite {
 
   /** The site after its database was replaced: with its data folder, on another database. To be stopped before. */
   async movedTo(database: TestDatabase): Promise<TestSite> {
-    const test = new TestSite(await startSite(database.url, this.folder), database, this.folder);
+    const test = new TestSite(await startSite(database.url, this.folder, this.over), database, this.folder, this.over);
     test.cookie = this.cookie;
     return test;
   }
@@ -86,7 +93,7 @@ export class TestSite {
   /** Stops the site in peace and starts it again with the same database and data folder. */
   async restart(): Promise<void> {
     await this.site.close();
-    this.site = await startSite(this.own.url, this.folder);
+    this.site = await startSite(this.own.url, this.folder, this.over);
   }
 
   get databaseUrl(): string {
@@ -191,3 +198,13 @@ export const journalAgainstLedger = (except = 0): string => `
   SELECT (SELECT count(*) FROM standing) AS journal, (SELECT count(*) FROM ledger) AS ledger,
          (SELECT count(*) FROM (SELECT * FROM standing EXCEPT ALL SELECT * FROM ledger) AS missing) AS missing,
          (SELECT count(*) FROM (SELECT * FROM ledger EXCEPT ALL SELECT * FROM standing) AS extra) AS extra`;
+
+/** What a collector with nothing to say reports, but its name. */
+export const SILENT_REPORT = {
+  version: null,
+  startedAt: 0,
+  spooledEntries: 0,
+  spooledSamples: 0,
+  valuesPerSecond: 0,
+  sources: [],
+};

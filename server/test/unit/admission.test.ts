@@ -1,7 +1,8 @@
 /** What may be archived: everything or its reason, never neither. */
 import fc from 'fast-check';
 import { HOUR, SECOND, Status, textAt, type Frame } from '@wide-ledger/core';
-import { admitFrame, admitSamples } from '../../src/archive/journal/admission.ts';
+import { admitFrame } from '../../src/archive/journal/admission.ts';
+import { admitSamples } from '../../src/archive/journal/sampleAdmission.ts';
 import type { TagRow } from '../../src/configuration/catalogue/catalogue.ts';
 
 const NOW = Date.UTC(2026, 10, 25) * 1000;

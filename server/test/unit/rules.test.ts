@@ -1,15 +1,9 @@
 /** What a request for history has to satisfy: each wrong one is told what, where and what to do. */
 import { DEFAULT_CONFIGURATION, HOUR, type AggregateConfiguration } from '@wide-ledger/core';
-import { ProblemError } from '../../src/ground/http/problem.ts';
+import { ProblemError } from '../../src/ground/http/problemError.ts';
 import { echoWindow, resolveWindow } from '../../src/ground/http/window.ts';
 import type { ReadTag } from '../../src/archive/reading/requests.ts';
-import {
-  bucketsFor,
-  checkAggregates,
-  configurationFor,
-  resolveTimes,
-  unitOf,
-} from '../../src/archive/reading/rules.ts';
+import { cutFor, checkAggregates, configurationFor, resolveTimes, unitOf } from '../../src/archive/reading/rules.ts';
 import { keptSince } from '../../src/archive/keeping/retention.ts';
 import type { TagRow } from '../../src/configuration/catalogue/catalogue.ts';
 
@@ -37,19 +31,19 @@ function problemOf(run: () => unknown): [number, string] {
 describe('intervals', () => {
   const window = { from: 0, to: 6 * HOUR };
   test('cut the window', () => {
-    expect(bucketsFor(window, 'PT2H', 'UTC').map(({ begin, finish }) => [begin / HOUR, finish / HOUR])).toEqual([
-      [0, 2],
-      [2, 4],
-      [4, 6],
-    ]);
+    expect(cutFor(window, 'PT2H', 'UTC')).toEqual({
+      ...window,
+      interval: { kind: 'fixed', micros: 2 * HOUR },
+      zone: 'UTC',
+    });
   });
   test('that are none are refused with what to write instead', () => {
-    const [status, words] = problemOf(() => bucketsFor(window, 'fortnight', 'UTC'));
+    const [status, words] = problemOf(() => cutFor(window, 'fortnight', 'UTC'));
     expect(status).toBe(400);
     expect(words).toContain('"fortnight" is none. Use an ISO 8601 duration');
   });
   test('of a window without length have no answer, as the standard says', () => {
-    expect(problemOf(() => bucketsFor({ from: 5, to: 5 }, 'PT1H', 'UTC'))[0]).toBe(400);
+    expect(problemOf(() => cutFor({ from: 5, to: 5 }, 'PT1H', 'UTC'))[0]).toBe(400);
   });
 });
 

@@ -5,8 +5,10 @@ import { Button } from '../controls/Button.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
-import { put } from '../server/calls.ts';
+import { askAnew } from '../server/anew.ts';
+import { post, put } from '../server/calls.ts';
 import { useBench } from '../server/queries.ts';
+import { lengthWords } from '../window/times.ts';
 import { SignalFields } from './SignalFields.tsx';
 
 export function Bench() {
@@ -55,12 +57,16 @@ function Device({ device }: { readonly device: BenchDevice }) {
   const client = useQueryClient();
   const act = useMutation({
     mutationFn: (fault: BenchFault | null) => put(`/bench/${encodeURIComponent(device.name)}/fault`, { fault }),
-    onSettled: () => client.invalidateQueries({ queryKey: ['bench'] }),
+    onSettled: () => askAnew(client, ['bench']),
+  });
+  const forget = useMutation({
+    mutationFn: () => post(`/bench/${encodeURIComponent(device.name)}/forget`),
+    onSettled: () => askAnew(client, ['bench']),
   });
   return (
     <section aria-label={device.name} className="mb-6">
-      <div className="flex items-center gap-4 border-y border-ink/70 py-2.5">
-        <div className="min-w-0 flex-1">
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-y border-ink/70 py-2.5">
+        <div className="min-w-60 flex-1">
           <h2 className="font-semibold">{device.name}</h2>
           <p className="text-ink-2">
             {device.place} · {device.protocol} · <span className="figure">{`${device.host}:${device.port}`}</span>
@@ -75,7 +81,21 @@ function Device({ device }: { readonly device: BenchDevice }) {
             {showAge(Date.now() - Date.parse(device.changedAt)).replace(' ago', '')} · {device.connections} connected ·{' '}
             {showNumber(device.requests)} requests
           </span>
+          {device.memory && (
+            <>
+              <br />
+              <span className="text-ink-2">
+                remembers {showNumber(device.memory.holds)} of {showNumber(device.memory.capacity)} values
+                {device.memory.since && `, ${lengthWords(Date.now() - Date.parse(device.memory.since))} back`}
+              </span>
+            </>
+          )}
         </p>
+        {device.memory && (
+          <Button disabled={forget.isPending} onClick={() => forget.mutate()}>
+            Empty its memory
+          </Button>
+        )}
         {device.fault ? (
           <Button main disabled={act.isPending} onClick={() => act.mutate(null)}>
             Restore the line
@@ -102,7 +122,7 @@ function Device({ device }: { readonly device: BenchDevice }) {
           </>
         )}
       </div>
-      {act.error && <Failure error={act.error} />}
+      {(act.error ?? forget.error) && <Failure error={(act.error ?? forget.error)!} />}
       <Points device={device} />
     </section>
   );

@@ -3,6 +3,7 @@ import { SIGNAL_SHAPES, benchSignal, type BenchSignal } from '@wide-ledger/contr
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Failure } from '../controls/States.tsx';
+import { askAnew } from '../server/anew.ts';
 import { put } from '../server/calls.ts';
 
 /** Fields that hold a number, with what stands before and behind them. */
@@ -20,7 +21,7 @@ export function SignalFields({ device, signal }: { readonly device: string; read
   const [typed, setTyped] = useState<Partial<Record<keyof BenchSignal, string>>>({});
   const set = useMutation({
     mutationFn: (to: BenchSignal) => put(`/bench/${encodeURIComponent(device)}/signal`, to),
-    onSettled: () => client.invalidateQueries({ queryKey: ['bench'] }),
+    onSettled: () => askAnew(client, ['bench']),
   });
   const change = (field: keyof BenchSignal, to: unknown): void => {
     const { data } = benchSignal.safeParse({ ...signal, [field]: to });

@@ -19,13 +19,18 @@ export function usePlaceFilter(): { readonly place: string; readonly choose: (pl
   return { place: address.get(PARAMETER) ?? '', choose };
 }
 
-/** Choosing a place with all that lies in it. */
-export function PlaceSelect({ place, choose }: ReturnType<typeof usePlaceFilter>) {
+/** The places in force, by their paths. */
+export function usePlacePaths(): string[] {
   const { data: places = [] } = useDefinitions('place');
-  const paths = places
+  return places
     .filter(({ inForce }) => inForce)
     .map(({ id }) => pathOf(id, places))
     .sort((a, b) => a.localeCompare(b, 'en'));
+}
+
+/** Choosing a place with all that lies in it. */
+export function PlaceSelect({ place, choose }: ReturnType<typeof usePlaceFilter>) {
+  const paths = usePlacePaths();
   return (
     <select
       aria-label="Only tags of a place"

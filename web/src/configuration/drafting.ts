@@ -10,7 +10,8 @@ import type {
   VersionList,
 } from '@wide-ledger/contract';
 import type { Body, DefinitionKind } from '@wide-ledger/core';
-import { useInfiniteQuery, useMutation, useQuery, useQueryClient, type QueryClient } from '@tanstack/react-query';
+import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { askAnew } from '../server/anew.ts';
 import { get, post, remove } from '../server/calls.ts';
 import { useSession } from '../server/queries.ts';
 
@@ -98,9 +99,6 @@ export const useComparison = (from: number | undefined, to: number | undefined) 
 /** What is asked anew after an edit, and after a version was put in force. */
 const AFTER_EDIT = ['drafts', 'definitions', 'review'];
 const AFTER_FORCE = [...AFTER_EDIT, 'versions', 'sources', 'tags', 'tag', 'stores', 'coverage', 'gaps'];
-
-const askAnew = (client: QueryClient, questions: readonly string[]): Promise<unknown> =>
-  Promise.all(questions.map((question) => client.invalidateQueries({ queryKey: [question] })));
 
 /** Edits in the own draft, which is begun by the first. */
 export function useEdit() {

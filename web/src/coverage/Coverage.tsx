@@ -1,22 +1,29 @@
 /** Coverage: what was watched, what was not, and why. */
-import type { Gap, Tag } from '@wide-ledger/contract';
+import type { Gap, GapsAnswer, Tag } from '@wide-ledger/contract';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import { PlaceSelect, usePlaceFilter } from '../configuration/PlaceSelect.tsx';
+import { Button } from '../controls/Button.tsx';
 import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
+import { showNumber } from '../controls/values.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useGaps, useTags } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
 import { useMoreAt } from '../controls/useMoreAt.ts';
-import { clock, lengthWords, windowWords } from '../window/times.ts';
+import { clock } from '../window/times.ts';
 import { useWindow, useZone, type TimeWindow } from '../window/windowStore.ts';
 import { GapLeaf } from './GapLeaf.tsx';
+import { GapList } from './GapList.tsx';
+import { PlannedWork } from './PlannedWork.tsx';
 
 const ROW_HEIGHT = 30;
+/** In place of a gap while planned work is looked at. */
+const PLANNED = 'planned';
+const NO_GAPS: readonly Gap[] = [];
 
 /** What tells a gap from the others, and stays while a live window moves along: an edge that the window does not cut. */
 function keyOf({ source, tag, from, to }: Gap, window: TimeWindow): string {
@@ -24,13 +31,18 @@ function keyOf({ source, tag, from, to }: Gap, window: TimeWindow): string {
   return `${source ?? ''}|${tag ?? ''}|${edge}`;
 }
 
+function gapWords({ total, recovered, gaps }: GapsAnswer): string {
+  const filled = recovered > 0 ? `, ${showNumber(recovered)} of them recovered` : '';
+  const latest = total > gaps.length ? `, the latest ${showNumber(gaps.length)} below` : '';
+  return `${showNumber(total)} ${total === 1 ? 'gap' : 'gaps'}${filled}${latest}`;
+}
+
 export function Coverage() {
   const placeFilter = usePlaceFilter();
   const [search] = useSearchParams();
   const [words, setWords] = useState(search.get('words') ?? '');
-  const { data: coverage, error } = useCoverage();
-  const { data: gaps } = useGaps();
-  const zone = useZone();
+  const { data: coverage, error } = useCoverage(undefined, placeFilter.place);
+  const { data: gaps } = useGaps(placeFilter.place);
   const window = useWindow();
   const { selected, select } = useSelection(gaps?.gaps.map((gap) => keyOf(gap, window)) ?? []);
   const chosen = gaps?.gaps.find((gap) => keyOf(gap, window) === selected);
@@ -42,9 +54,7 @@ export function Coverage() {
       <Page
         title="Coverage"
         says={
-          watched !== null &&
-          gaps &&
-          `${watched.toFixed(2)} % watched in this window · ${gaps.gaps.length} ${gaps.gaps.length === 1 ? 'gap' : 'gaps'}`
+          watched !== null && gaps && `${watched.toFixed(2)} % watched or recovered in this window · ${gapWords(gaps)}`
         }
         tools={
           <>
@@ -63,47 +73,31 @@ export function Coverage() {
         <Strips words={words} place={placeFilter.place} />
         <StripLegend />
         <section aria-label="Gaps in this window" className="flex h-[34%] min-h-40 flex-col border-t border-rule pt-2">
-          <h2 className="font-semibold">Gaps in this window</h2>
-          <div className="flex h-7 shrink-0 items-center gap-3 border-b border-ink/70 text-ink-2">
-            <span className="w-44 pl-1.5">From – to</span>
-            <span className="w-24 text-right">Length</span>
-            <span className="min-w-0 flex-1">What happened</span>
-            <span className="w-32">Where</span>
-            <span className="w-24">Recoverable</span>
+          <div className="flex shrink-0 items-center justify-between">
+            <h2 className="font-semibold">Gaps in this window</h2>
+            <Button onClick={() => select(PLANNED)}>Planned work</Button>
+          </div>
+          <div className="flex h-7 shrink-0 items-center gap-3 overflow-y-hidden border-b border-ink/70 text-ink-2 [scrollbar-gutter:stable]">
+            <span className="w-56 pl-1.5 max-[1100px]:w-40">From – to</span>
+            <span className="w-24 text-right max-[1100px]:w-14">Length</span>
+            <span className="min-w-0 flex-1 truncate">What happened</span>
+            <span className="w-32 max-[1100px]:w-20">Where</span>
+            <span className="w-28">State</span>
           </div>
           {!gaps && <Skeleton rows={3} />}
           {gaps?.gaps.length === 0 && (
             <Empty>Nothing is missing in this window: everything that should have been watched was.</Empty>
           )}
-          <div role="listbox" aria-label="Gaps" className="min-h-0 flex-1 overflow-y-auto">
-            {gaps?.gaps.map((gap) => (
-              <div
-                key={keyOf(gap, window)}
-                role="option"
-                tabIndex={0}
-                data-gap
-                aria-selected={selected === keyOf(gap, window)}
-                onClick={() => select(keyOf(gap, window))}
-                onKeyDown={(event) => event.key === 'Enter' && select(keyOf(gap, window))}
-                className={`row flex cursor-pointer items-center gap-3 border-l-[3px] ${selected === keyOf(gap, window) ? 'border-l-verdigris bg-raised' : 'border-l-transparent hover:bg-raised'}`}
-              >
-                <span className="figure w-44 truncate pl-[3px]">
-                  {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}
-                </span>
-                <span className="figure w-24 text-right" data-length>
-                  {lengthWords(gap.seconds * 1000)}
-                </span>
-                <span className="min-w-0 flex-1 truncate">{gap.sentence}</span>
-                <span className="w-32 truncate">{gap.tag ?? `${gap.tags} tags`}</span>
-                <span className="w-24 text-ink-2">
-                  {gap.recoverable ? 'yes' : gap.cause === 'paused' ? 'not asked for' : 'not buffered'}
-                </span>
-              </div>
-            ))}
-          </div>
+          <GapList
+            gaps={gaps?.gaps ?? NO_GAPS}
+            selected={selected}
+            keyOf={(gap) => keyOf(gap, window)}
+            onSelect={select}
+          />
         </section>
       </Page>
-      {chosen && <GapLeaf gap={chosen} onClose={() => select(null)} />}
+      {selected === PLANNED && <PlannedWork onClose={() => select(null)} />}
+      {chosen && <GapLeaf key={selected} gap={chosen} onClose={() => select(null)} />}
     </>
   );
 }
@@ -112,7 +106,6 @@ export function Coverage() {
 function Strips({ words, place }: { readonly words: string; readonly place: string }) {
   const pages = useTags(words, place || undefined);
   const { data } = pages;
-  const { data: coverage } = useCoverage();
   const { from, to } = useWindow();
   const zone = useZone();
   const tags = useMemo<Tag[]>(
@@ -128,6 +121,7 @@ function Strips({ words, place }: { readonly words: string; readonly place: stri
   });
   const shown = virtual.getVirtualItems();
   useMoreAt(shown.at(-1)?.index ?? 0, tags.length, pages);
+  const { data: coverage } = useCoverage(shown.map(({ index }) => tags[index]!.id));
   const format = to - from > 2 * 86_400_000 ? 'd LLL' : 'HH:mm';
   return (
     <>

@@ -4,6 +4,9 @@ import { Facts } from '../controls/Page.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
 import { bothZones, lengthWords, windowWords } from '../window/times.ts';
 import { hold, useWindowState, useZone } from '../window/windowStore.ts';
+import { Backfill } from './Backfill.tsx';
+import { Explain } from './Explain.tsx';
+import { stateOf } from './states.ts';
 
 const CAUSES: Record<Gap['cause'], string> = {
   source: 'the source did not answer',
@@ -15,17 +18,13 @@ const CAUSES: Record<Gap['cause'], string> = {
   unknown: 'not known',
 };
 
-function recoverableWords({ recoverable, cause }: Gap): string {
-  if (recoverable) return 'yes: the source still has it';
-  return cause === 'paused' ? 'no: nobody asked the source' : 'no: the source keeps no history';
-}
-
 /** What is known of one gap. */
 export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose: () => void }) {
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
   const from = Date.parse(gap.from);
   const to = Date.parse(gap.to);
+  const { word, colour, says } = stateOf(gap);
   return (
     <Leaf
       title={windowWords(from, to, zone)}
@@ -40,19 +39,33 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
           ['From', bothZones(from, siteZone)],
           ['To', bothZones(to, siteZone)],
           ['Cause', CAUSES[gap.cause]],
-          ['Recoverable', recoverableWords(gap)],
+          ['State', <span className={colour}>{word}</span>],
         ]}
       />
-      <p className="mt-3 mb-3 text-ink-2">
-        Figures over this time say so: their status is Uncertain or Bad by the share that is missing, and a trend is
-        open here.
-      </p>
+      <p className="mt-3">{says}</p>
+      {gap.explained && (
+        <p className="mt-3 border-l-2 border-slate pl-3">
+          {gap.explained.reason} <span className="text-ink-2">{gap.explained.by}</span>
+        </p>
+      )}
+      {gap.state !== 'recovered' && (
+        <p className="mt-3 text-ink-2">
+          Figures over this time say so: their status is Uncertain or Bad by the share that is missing, and a trend is
+          open here.
+        </p>
+      )}
       <Button
-        className="self-start"
+        className="mt-3 self-start"
         onClick={() => hold(from - 0.5 * (to - from) - 30_000, to + 0.5 * (to - from) + 30_000)}
       >
         Show around it
       </Button>
+      {gap.source && gap.cause !== 'paused' && (gap.state === 'open' || gap.state === 'gone') && (
+        <Explain of={gap.tag ? { tag: gap.tag } : { source: gap.source }} from={gap.from} to={gap.to} />
+      )}
+      {gap.recoverable && gap.source && (
+        <Backfill of={gap.tag ? { tags: [gap.tag] } : { source: gap.source }} from={gap.from} to={gap.to} />
+      )}
     </Leaf>
   );
 }

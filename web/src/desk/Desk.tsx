@@ -1,5 +1,5 @@
 /** The desk: the state of the site, what needs a person first. */
-import type { Desk as DeskAnswer, Job } from '@wide-ledger/contract';
+import { KINDS, type Desk as DeskAnswer, type Job } from '@wide-ledger/contract';
 import { useQueryClient } from '@tanstack/react-query';
 import { Link, useLocation } from 'react-router';
 import { Button } from '../controls/Button.tsx';
@@ -7,6 +7,7 @@ import { Page } from '../controls/Page.tsx';
 import { Failure, Skeleton } from '../controls/States.tsx';
 import { showAge, showBytes, showNumber } from '../controls/values.ts';
 import { searchWith } from '../frame/useGo.ts';
+import { askAnew } from '../server/anew.ts';
 import { post } from '../server/calls.ts';
 import { useCoverage, useDesk, useGaps } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
@@ -130,11 +131,7 @@ function Work({ jobs }: { readonly jobs: readonly Job[] }) {
                 {running ? (left > 0 ? `about ${lengthWords(left)} left` : '') : job.state}
               </span>
               {running && (
-                <Button
-                  onClick={() =>
-                    void post(`/jobs/${job.id}/stop`).then(() => client.invalidateQueries({ queryKey: ['desk'] }))
-                  }
-                >
+                <Button onClick={() => void post(`/jobs/${job.id}/stop`).then(() => askAnew(client, ['desk']))}>
                   Stop
                 </Button>
               )}
@@ -192,7 +189,7 @@ function Machines({ desk }: { readonly desk: DeskAnswer }) {
               />
             </div>
             <span className="figure w-28 text-right">{showNumber(source.state?.valuesPerSecond ?? 0, 1)} /s</span>
-            <span className="w-36 text-right text-ink-2">{source.tags} tags · Modbus TCP</span>
+            <span className="w-36 text-right text-ink-2">{`${source.tags} tags · ${KINDS[source.kind].words}`}</span>
           </div>
         ))}
         {desk.sources.length === 0 && (
@@ -210,17 +207,18 @@ function NotWatched() {
   const { data } = useGaps();
   const { search } = useLocation();
   const zone = useZone();
-  if (!data || data.gaps.length === 0) return null;
+  const missing = data?.gaps.filter(({ state }) => state !== 'recovered') ?? [];
+  if (missing.length === 0) return null;
   return (
     <section aria-label="Not watched in this window">
       <Heading>
         Not watched in this window{' '}
         <span className="font-normal text-ink-2">
-          · {data.gaps.length} {data.gaps.length === 1 ? 'gap' : 'gaps'}
+          · {missing.length} {missing.length === 1 ? 'gap' : 'gaps'}
         </span>
       </Heading>
       <ul className="border-t border-rule">
-        {data.gaps.slice(0, MOST_GAPS).map((gap) => (
+        {missing.slice(0, MOST_GAPS).map((gap) => (
           <li key={`${gap.source}${gap.tag}${gap.from}`} className="row flex items-center gap-3">
             <span className="figure w-52 shrink-0 truncate">
               {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}

@@ -4,6 +4,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Button } from '../controls/Button.tsx';
 import { Failure } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
+import { askAnew } from '../server/anew.ts';
 import { post } from '../server/calls.ts';
 import { stamp, windowWords } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
@@ -18,7 +19,7 @@ export function QuarantineList({ entries }: { readonly entries: readonly Quarant
   const client = useQueryClient();
   const decide = useMutation({
     mutationFn: ({ id, decision }: Choice) => post(`/quarantine/${id}`, { decision }),
-    onSettled: () => client.invalidateQueries({ queryKey: ['desk'] }),
+    onSettled: () => askAnew(client, ['desk']),
   });
   if (entries.length === 0) return null;
   return (

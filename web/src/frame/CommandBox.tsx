@@ -34,8 +34,11 @@ export function CommandBox() {
         event.preventDefault();
         setOpen((now) => !now);
       } else if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
-      else if (event.key === '?') setOpen(true);
-      else if (event.key.toLowerCase() === 'l') toggleLive();
+      else if (event.key === '?') {
+        // Else it would be the first letter in the box.
+        event.preventDefault();
+        setOpen(true);
+      } else if (event.key.toLowerCase() === 'l') toggleLive();
       else if (event.key.toLowerCase() === 't') toggleTheme();
       else if (event.key === '/') {
         const filter = document.querySelector<HTMLInputElement>('[data-filter]');

@@ -1,33 +1,60 @@
 import { NavLink, useLocation } from 'react-router';
-import { useDesk } from '../server/queries.ts';
-import { SCREENS } from './screens.ts';
+import { useDesk, useSession } from '../server/queries.ts';
+import { SCREEN_GROUPS, type Screen } from './screens.ts';
 import { searchWith } from './useGo.ts';
 
-/** The narrow rail on the left: the screens in the order of the work. */
+/** The narrow rail on the left: the screens in the order of the work, and below them who is signed in. */
 export function Rail() {
-  const { search } = useLocation();
   const { data: desk } = useDesk();
+  const { data: session } = useSession();
+  const { search } = useLocation();
   const failures = desk?.concerns.filter((concern) => concern.weight === 'failure').length ?? 0;
   return (
-    <nav aria-label="Screens" className="flex w-[76px] shrink-0 flex-col border-r border-rule pt-2">
-      {SCREENS.map(({ path, name, icon: Icon }) => (
+    <div className="flex w-[76px] shrink-0 flex-col border-r border-rule pt-1">
+      <nav aria-label="Screens">
+        {SCREEN_GROUPS.map((group, i) => (
+          <div key={group[0]!.path} className={i === 0 ? '' : 'border-t border-rule'}>
+            {group.map((screen) => (
+              <RailLink key={screen.path} screen={screen} failures={screen.path === '/' ? failures : 0} />
+            ))}
+          </div>
+        ))}
+      </nav>
+      {session && (
         <NavLink
-          key={path}
-          to={{ pathname: path, search: searchWith(search) }}
-          end={path === '/'}
-          className={({ isActive }) =>
-            `relative flex h-[52px] flex-col items-center justify-center gap-1 border-l-[3px] text-[12px] no-underline ${
-              isActive ? 'border-verdigris font-semibold text-ink' : 'border-transparent text-ink-2 hover:text-ink'
-            }`
-          }
+          to={{ pathname: '/access', search: searchWith(search) }}
+          title={`Signed in as ${session.name}. Sessions and signing out are in Access.`}
+          className="mt-auto truncate border-t border-rule px-1 py-2 text-center text-ink-2 no-underline hover:text-ink"
+          style={{ fontSize: 12 }}
         >
-          <Icon size={17} strokeWidth={1.6} aria-hidden />
-          {name}
-          {path === '/' && failures > 0 && (
-            <span className="absolute top-1.5 right-3 font-semibold text-madder">{failures}</span>
-          )}
+          {session.name}
         </NavLink>
-      ))}
-    </nav>
+      )}
+    </div>
+  );
+}
+
+function RailLink({
+  screen: { path, name, icon: Icon },
+  failures,
+}: {
+  readonly screen: Screen;
+  readonly failures: number;
+}) {
+  const { search } = useLocation();
+  return (
+    <NavLink
+      to={{ pathname: path, search: searchWith(search) }}
+      end={path === '/'}
+      className={({ isActive }) =>
+        `relative flex h-[50px] flex-col items-center justify-center gap-1 border-l-[3px] text-[12px] no-underline ${
+          isActive ? 'border-verdigris font-semibold text-ink' : 'border-transparent text-ink-2 hover:text-ink'
+        }`
+      }
+    >
+      <Icon size={17} strokeWidth={1.6} aria-hidden />
+      {name}
+      {failures > 0 && <span className="absolute top-1.5 right-3 font-semibold text-madder">{failures}</span>}
+    </NavLink>
   );
 }

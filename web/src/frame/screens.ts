@@ -4,6 +4,7 @@ import {
   Database,
   FileInput,
   FlaskConical,
+  KeyRound,
   NotebookPen,
   LayoutPanelTop,
   PlugZap,
@@ -18,17 +19,26 @@ export interface Screen {
   readonly icon: LucideIcon;
 }
 
-export const SCREENS: readonly Screen[] = [
-  { path: '/', name: 'Desk', icon: LayoutPanelTop },
-  { path: '/sources', name: 'Sources', icon: PlugZap },
-  { path: '/tags', name: 'Tags', icon: Tags },
-  { path: '/coverage', name: 'Coverage', icon: SquareStack },
-  { path: '/traces', name: 'Traces', icon: ChartSpline },
-  { path: '/stores', name: 'Stores', icon: Database },
-  { path: '/files', name: 'Files', icon: FileInput },
-  { path: '/logbook', name: 'Logbook', icon: NotebookPen },
-  { path: '/bench', name: 'Bench', icon: FlaskConical },
+/** In groups: what is watched, what comes in, what came, where it lies, who did what, and trying out. */
+export const SCREEN_GROUPS: readonly (readonly Screen[])[] = [
+  [{ path: '/', name: 'Desk', icon: LayoutPanelTop }],
+  [
+    { path: '/sources', name: 'Sources', icon: PlugZap },
+    { path: '/tags', name: 'Tags', icon: Tags },
+    { path: '/files', name: 'Files', icon: FileInput },
+  ],
+  [
+    { path: '/coverage', name: 'Coverage', icon: SquareStack },
+    { path: '/traces', name: 'Traces', icon: ChartSpline },
+  ],
+  [{ path: '/stores', name: 'Stores', icon: Database }],
+  [
+    { path: '/logbook', name: 'Logbook', icon: NotebookPen },
+    { path: '/access', name: 'Access', icon: KeyRound },
+  ],
+  [{ path: '/bench', name: 'Bench', icon: FlaskConical }],
 ];
+export const SCREENS: readonly Screen[] = SCREEN_GROUPS.flat();
 
 /** Screens that are reached from others, or by their name. */
 export const FURTHER: readonly Pick<Screen, 'path' | 'name'>[] = [

@@ -13,14 +13,22 @@ export const useLive = create<LiveState>(() => ({ samples: new Map(), connected:
 /** The latest sample of a tag, as far as somebody on screen follows it. */
 export const useLiveSample = (tag: number): LiveSample | undefined => useLive((state) => state.samples.get(tag));
 
-/** Follows tags while the component stands; a list that is scrolled changes the stream a moment after it rests. */
-export function useFollow(tags: readonly number[]): void {
+const REST_MILLISECONDS = 150;
+
+/** Numbers of tags on screen as a list with commas, in ascending order, once scrolling has come to rest. */
+export function useRested(tags: readonly number[]): string {
   const wanted = [...tags].sort((a, b) => a - b).join(',');
   const [rested, setRested] = useState(wanted);
   useEffect(() => {
-    const timer = setTimeout(() => setRested(wanted), 150);
+    const timer = setTimeout(() => setRested(wanted), REST_MILLISECONDS);
     return () => clearTimeout(timer);
   }, [wanted]);
+  return rested;
+}
+
+/** Follows tags while the component stands; a list that is scrolled changes the stream a moment after it rests. */
+export function useFollow(tags: readonly number[]): void {
+  const rested = useRested(tags);
   useEffect(() => {
     if (rested === '') return;
     const events = new EventSource(`/api/v1/live?tags=${rested}`);

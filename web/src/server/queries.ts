@@ -27,6 +27,7 @@ import {
 } from '@tanstack/react-query';
 import { useWindow, type TimeWindow } from '../window/windowStore.ts';
 import { get } from './calls.ts';
+import { useRested } from './live.ts';
 
 const iso = (milliseconds: number): string => new Date(milliseconds).toISOString();
 const span = ({ from, to }: TimeWindow): { from: string; to: string } => ({ from: iso(from), to: iso(to) });
@@ -54,11 +55,11 @@ export const useSources = () =>
 const PAGE = 200;
 
 /** Tags by search, of a place and what lies in it, page by page as the list is scrolled. */
-export const useTags = (search: string, place?: string) =>
+export const useTags = (search: string, place?: string, source?: number) =>
   useInfiniteQuery({
-    queryKey: ['tags', search, place],
+    queryKey: ['tags', search, place, source],
     queryFn: ({ pageParam, signal }) =>
-      get<TagList>('/tags', { search, place, limit: PAGE, cursor: pageParam }, signal),
+      get<TagList>('/tags', { search, place, source, limit: PAGE, cursor: pageParam }, signal),
     initialPageParam: undefined as string | undefined,
     getNextPageParam: (page) => page.next,
     placeholderData: keepPreviousData,
@@ -106,33 +107,41 @@ export const WINDOW_QUESTIONS: ReadonlySet<string> = new Set([
 ]);
 
 /** Coverage of the window: one question for all strips of a screen. */
-export function useCoverage() {
+const NO_TAGS: readonly number[] = [];
+/** The number of no tag. */
+const NOBODY = '0';
+
+/** Rows of all sources, or of those with tags in a place, and of those of these tags that differ from theirs. */
+export function useCoverage(tags: readonly number[] = NO_TAGS, place = '') {
   const window = useWindow();
+  const among = useRested(tags);
   return useQuery({
-    queryKey: ['coverage', window.from, window.to],
-    queryFn: ({ signal }) => get<CoverageAnswer>('/coverage', span(window), signal),
+    queryKey: ['coverage', window.from, window.to, among, place],
+    queryFn: ({ signal }) =>
+      get<CoverageAnswer>('/coverage', { ...span(window), among: among || NOBODY, place: place || undefined }, signal),
     placeholderData: keepPreviousData,
     refetchInterval: window.live ? false : 5000,
   });
 }
 
-export function useGaps() {
+/** Gaps of the window, of all tags or of those in a place, with those that were filled since. */
+export function useGaps(place = '') {
   const window = useWindow();
   return useQuery({
-    queryKey: ['gaps', window.from, window.to],
-    queryFn: ({ signal }) => get<GapsAnswer>('/gaps', span(window), signal),
+    queryKey: ['gaps', window.from, window.to, place],
+    queryFn: ({ signal }) =>
+      get<GapsAnswer>('/gaps', { ...span(window), recovered: 'true', place: place || undefined }, signal),
     placeholderData: keepPreviousData,
     refetchInterval: window.live ? false : 5000,
   });
 }
-
-const RIBBON_DAYS = 14;
 
 /** The site's coverage over the last days, for the ribbon. */
-export const useRibbon = () =>
+export const useRibbon = (days: number) =>
   useQuery({
-    queryKey: ['ribbon'],
-    queryFn: () => get<CoverageAnswer>('/coverage', { from: `now-${RIBBON_DAYS}d`, to: 'now' }),
+    queryKey: ['ribbon', days],
+    placeholderData: keepPreviousData,
+    queryFn: () => get<CoverageAnswer>('/coverage', { from: `now-${days}d`, to: 'now', among: NOBODY }),
     refetchInterval: 15_000,
   });
 

@@ -10,6 +10,8 @@ import { showAge, showBytes, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { Offers } from './Offers.tsx';
 import { PathCheck } from './PathCheck.tsx';
+import { RecoveryFacts } from './RecoveryFacts.tsx';
+import { TagsOfSource } from './TagsOfSource.tsx';
 import { TakeButton } from './TakeButton.tsx';
 import { useTrust } from './useTrust.ts';
 
@@ -54,6 +56,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ],
           ['Reported', <span className={age > 5000 ? 'text-ochre' : ''}>{reportedAt ? showAge(age) : 'never'}</span>],
           ['Address', <span className="figure break-all">{whither(source)}</span>],
+          ['Collector', source.collector ?? 'any'],
           ['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>],
           ['Runs', source.runs === null ? 'unknown' : `version ${source.runs}`],
           ['Tags', source.tags],
@@ -73,11 +76,13 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ),
         ]}
       />
+      {state?.recovery && <RecoveryFacts recovery={state.recovery} />}
       {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
       {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={offered(source, drafted?.body)} />}
       {(state?.troubles.length ?? 0) > 0 && <TroubleList troubles={state!.troubles} />}
       <PathCheck source={source} onTrust={trust} />
       <TakeButton id={source.id} kind={source.kind} />
+      <TagsOfSource id={source.id} />
     </Leaf>
   );
 }
@@ -111,15 +116,23 @@ function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
             <th className="font-normal" title="99 of 100 reads start this late or less">
               99th
             </th>
+            <th className="font-normal" title="half of the reads are answered within this">
+              answered
+            </th>
+            <th className="font-normal" title="99 of 100 reads are answered within this">
+              99th
+            </th>
             <th className="font-normal">missed</th>
           </tr>
         </thead>
         <tbody className="figure">
-          {Object.entries(timing).map(([interval, { jitterMedian, jitter99, missed }]) => (
+          {Object.entries(timing).map(([interval, { jitterMedian, jitter99, durationMedian, duration99, missed }]) => (
             <tr key={interval} className="border-b border-rule">
               <td className="py-1 text-left">{interval}</td>
               <td>{jitterMedian.toFixed(1)} ms</td>
               <td>{jitter99.toFixed(1)} ms</td>
+              <td>{durationMedian.toFixed(1)} ms</td>
+              <td>{duration99.toFixed(1)} ms</td>
               <td className={missed > 0 ? 'text-ochre' : ''}>{missed}</td>
             </tr>
           ))}

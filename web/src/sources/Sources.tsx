@@ -13,12 +13,15 @@ import { Button } from '../controls/Button.tsx';
 import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useSources } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
+import { BuffersLeaf } from './buffers/BuffersLeaf.tsx';
 import { SourceLeaf } from './SourceLeaf.tsx';
 import { DraftSourceLeaf } from './DraftSourceLeaf.tsx';
 import { NewSourceLeaf } from './NewSourceLeaf.tsx';
 
 /** In place of a source's number while a new one is being brought in. */
 const NEW = 'new';
+/** The same while the buffers are looked at. */
+const BUFFERS = 'buffers';
 /** The same for one that is only in the draft. */
 const draftKey = (id: number): string => `draft:${id}`;
 
@@ -45,7 +48,12 @@ export function Sources() {
       <Page
         title="Sources"
         says={sources && `${sources.length} in force · ${watching} watched now`}
-        tools={<Button onClick={() => select(NEW)}>New source</Button>}
+        tools={
+          <>
+            <Button onClick={() => select(BUFFERS)}>Buffers</Button>
+            <Button onClick={() => select(NEW)}>New source</Button>
+          </>
+        }
       >
         {error && <Failure error={error} />}
         <div className="flex h-8 items-center gap-3 border-b border-ink/70 text-ink-2">
@@ -110,6 +118,7 @@ export function Sources() {
               onClose={() => select(null)}
             />
           )}
+          {selected === BUFFERS && <BuffersLeaf onClose={() => select(null)} />}
           {selected === NEW && <NewSourceLeaf onClose={() => select(null)} onCreated={(id) => select(draftKey(id))} />}
         </>
       )}

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { Failure } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
+import { askAnew } from '../server/anew.ts';
 import { post } from '../server/calls.ts';
 
 interface Props {
@@ -20,7 +21,7 @@ export function NewStoreLeaf({ onClose, onMade }: Props) {
   const make = useMutation({
     mutationFn: () => post<Store>('/stores', given),
     onSuccess: async (store) => {
-      await client.invalidateQueries({ queryKey: ['stores'] });
+      await askAnew(client, ['stores']);
       onMade(store);
     },
   });

@@ -1,5 +1,5 @@
 /** The strip: the window drawn left to right, filled where it was covered, by origin; gaps left open and outlined. */
-import type { CoverageRow } from '@wide-ledger/contract';
+import type { CoverageRow, Gap } from '@wide-ledger/contract';
 import type { Origin } from '@wide-ledger/core';
 import { lengthWords, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
@@ -14,6 +14,9 @@ const PATTERN: Record<Origin, string> = {
   entered: 'bg-strip',
   derived: 'bg-strip',
 };
+
+/** What is said of a gap that is not simply open. */
+const FATES: Partial<Record<Gap['state'], string>> = { gone: 'Gone for good.', 'being recovered': 'Being recovered.' };
 
 interface Props {
   /** Undefined while the coverage is on its way. */
@@ -33,7 +36,7 @@ export function Strip({ row, label }: Props) {
   const gaps = row.gaps.filter((gap) => Date.parse(gap.to) > from && Date.parse(gap.from) < to);
   const words = gaps.map(
     (gap) =>
-      `${lengthWords(gap.seconds * 1000)} not watched, ${windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}: ${gap.sentence} ${gap.recoverable ? 'Recoverable.' : 'Not recoverable.'}`,
+      `${lengthWords(gap.seconds * 1000)} not watched, ${windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}: ${gap.sentence} ${FATES[gap.state] ?? (gap.recoverable ? 'Recoverable.' : 'Not recoverable.')}`,
   );
   const summary = gaps.length === 0 ? `${label}: watched throughout` : `${label}: ${words.join(' ')}`;
   return (

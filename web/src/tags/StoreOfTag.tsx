@@ -2,6 +2,7 @@
 import type { Tag } from '@wide-ledger/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { Failure } from '../controls/States.tsx';
+import { askAnew } from '../server/anew.ts';
 import { post } from '../server/calls.ts';
 import { useStores } from '../server/queries.ts';
 
@@ -10,7 +11,7 @@ export function StoreOfTag({ tag }: { readonly tag: Tag }) {
   const client = useQueryClient();
   const move = useMutation({
     mutationFn: (store: string) => post('/stores/moves', { tags: [tag.name], store }),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['tags'] }),
+    onSuccess: () => askAnew(client, ['tags']),
   });
   if (!stores || stores.length < 2) return tag.store;
   return (

@@ -15,6 +15,7 @@ import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
 import { StoreOfTag } from './StoreOfTag.tsx';
 import { useTagLife } from './TagRow.tsx';
+import { plainWords } from '@wide-ledger/core';
 import { bothZones, lengthWords, offsetOf, stamp, windowWords } from '../window/times.ts';
 import { useWindowState, useZone } from '../window/windowStore.ts';
 
@@ -50,7 +51,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
   const life = useTagLife(tag, drafted);
   // What is in the draft is looked at as it stands there.
   const [changing, setChanging] = useState(drafted !== undefined);
-  const { data: coverage } = useCoverage();
+  const { data: coverage } = useCoverage([tag.id]);
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
   const go = useGo();
@@ -108,7 +109,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
             [
               'Read',
               tag.collection
-                ? `every ${lengthWords(tag.collection.intervalMilliseconds)}${tag.collection.aligned ? ', aligned' : ''}${paceWords(tag)}`
+                ? `${plainWords(['intervalMilliseconds'], tag.collection.intervalMilliseconds)}${tag.collection.aligned ? ', aligned' : ''}${paceWords(tag)}`
                 : '—',
             ],
             ['Kept when', keptWhen(tag)],

@@ -1,11 +1,11 @@
 /** A tag's row: whether it is marked, how it stands, its value now, its strip. */
-import type { Tag } from '@wide-ledger/contract';
+import type { CoverageAnswer, Tag } from '@wide-ledger/contract';
 import { LifeWord, lifeOf } from '../configuration/Life.tsx';
 import type { Standing } from '../configuration/drafting.ts';
 import { Mark } from '../controls/Mark.tsx';
 import { GRADE_COLOUR, gradeOf, showValue } from '../controls/values.ts';
 import { useLiveSample } from '../server/live.ts';
-import { useCoverage, useSources } from '../server/queries.ts';
+import { useSources } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
 import { clock } from '../window/times.ts';
@@ -34,6 +34,7 @@ export function ListHead() {
 
 interface Props {
   readonly tag: Tag;
+  readonly coverage: CoverageAnswer | undefined;
   readonly drafted: Standing | undefined;
   readonly selected: boolean;
   readonly marked: boolean;
@@ -56,8 +57,7 @@ export function useTagLife(tag: Tag, drafted: Standing | undefined) {
   });
 }
 
-export function TagRow({ tag, drafted, selected, marked, onSelect, onMark }: Props) {
-  const { data: coverage } = useCoverage();
+export function TagRow({ tag, coverage, drafted, selected, marked, onSelect, onMark }: Props) {
   const life = useTagLife(tag, drafted);
   const sample = useLiveSample(tag.id) ?? tag.latest;
   const grade = sample ? gradeOf(sample.status) : 'Bad';

@@ -19,7 +19,7 @@ import { Leaf } from '../frame/Leaf.tsx';
 import { useGo } from '../frame/useGo.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { useFollow } from '../server/live.ts';
-import { useTag, useTags } from '../server/queries.ts';
+import { useCoverage, useTag, useTags } from '../server/queries.ts';
 import { StripLegend } from '../strip/Strip.tsx';
 import { TagLeaf } from './TagLeaf.tsx';
 import { DraftTagRow, ListHead, TagRow } from './TagRow.tsx';
@@ -82,6 +82,7 @@ export function Tags() {
     const row = rows[index]!;
     return row.kind === 'tag' ? [row.tag.id] : [];
   });
+  const { data: coverage } = useCoverage(follow);
   const listed = tags.find(({ name }) => name === selected);
   // The address may name a tag beyond the pages that were loaded, or outside the filter.
   const isName = selected !== null && selected !== NEW && !selected.includes(':');
@@ -147,6 +148,7 @@ export function Tags() {
                     />
                   ) : (
                     <TagRow
+                      coverage={coverage}
                       tag={row.tag}
                       drafted={drafted.get(row.tag.id)}
                       selected={row.tag.name === selected}

@@ -6,7 +6,7 @@ import { digitsOf, showNumber, showValue } from '../controls/values.ts';
 import { useTable } from '../server/queries.ts';
 import { clock, offsetOf } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
-import { INTERVALS, intervalFor, isCalendar, tableRequest } from './requests.ts';
+import { intervalFor, intervalsFor, isCalendar, tableRequest } from './requests.ts';
 import type { TraceView } from './useTraceView.ts';
 
 interface Props {
@@ -39,11 +39,12 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
   const digitsByKey = new Map(keys.map((key) => [key, digits(key)]));
   const parsed = parseInterval(interval)!;
   const long = window.to - window.from > 20 * 3_600_000;
+  const fine = length < 60_000 ? 'HH:mm:ss' : 'HH:mm';
   const label = (row: (typeof rows)[number]): string => {
     const [from, to] = [Date.parse(String(row.from)), Date.parse(String(row.to))];
-    if (view.labelAtEnd) return clock(to, zone, long ? 'd LLL HH:mm' : 'HH:mm');
+    if (view.labelAtEnd) return clock(to, zone, long ? `d LLL ${fine}` : fine);
     if (isCalendar(interval)) return intervalName(from * 1000, parsed, zone);
-    return `${clock(from, zone, long ? 'd LLL HH:mm' : 'HH:mm')} – ${clock(to, zone, 'HH:mm')}`;
+    return `${clock(from, zone, long ? `d LLL ${fine}` : fine)} – ${clock(to, zone, fine)}`;
   };
   const choose = (position: number, value: string): void => {
     const next = [...chosen];
@@ -77,7 +78,7 @@ export function ProcessedTable({ tag, view, onChange }: Props) {
                   onChange={(event) => onChange({ every: event.target.value })}
                   className={SELECT}
                 >
-                  {INTERVALS.filter(([, , each]) => (window.to - window.from) / each <= 800).map(([value, words]) => (
+                  {intervalsFor(window).map(([value, words]) => (
                     <option key={value} value={value}>
                       {words}
                     </option>

@@ -30,7 +30,7 @@ export function RawTable({ tag, cycle, selected, onSelect }: Props) {
   const siteZone = useWindowState((state) => state.siteZone);
   const pages = useRaw(tag.name, cycle);
   const { data, error } = pages;
-  const { data: modified } = useModified(tag.name);
+  const { data: modified, error: unmarked } = useModified(tag.name);
   const old = useMemo(() => oldValues(modified?.samples), [modified]);
   const box = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => data?.pages.flatMap(({ samples }) => samples) ?? [], [data]);
@@ -46,6 +46,7 @@ export function RawTable({ tag, cycle, selected, onSelect }: Props) {
   return (
     <section aria-label="Raw values" className="flex min-h-0 flex-1 flex-col">
       {error && <Failure error={error} />}
+      {unmarked && !error && <Failure error={unmarked} />}
       <div className="flex h-9 shrink-0 items-center gap-4 border-b border-ink/70 pr-3 text-ink-2">
         <span className="w-60 pl-1.5">Time, {offsetOf(to, zone)}</span>
         <span className="w-40 text-right">Value {tag.unit && `in ${tag.unit}`}</span>

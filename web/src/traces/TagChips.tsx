@@ -8,13 +8,14 @@ import { MOST_TAGS } from './useTraceView.ts';
 
 interface Props {
   readonly traces: readonly Trace[];
+  readonly lanes: boolean;
   readonly focused: string | null;
   readonly onFocus: (tag: string) => void;
   readonly onStepped: (tag: string, stepped: boolean) => void;
   readonly onTakeAway: (tag: string) => void;
 }
 
-export function TagChips({ traces, focused, onFocus, onStepped, onTakeAway }: Props) {
+export function TagChips({ traces, lanes, focused, onFocus, onStepped, onTakeAway }: Props) {
   return traces.map((trace, index) => (
     <span
       key={trace.tag}
@@ -40,7 +41,7 @@ export function TagChips({ traces, focused, onFocus, onStepped, onTakeAway }: Pr
         <span className="figure">{trace.tag}</span>
         <span className="text-ink-2">
           {trace.unit}
-          {trace.right ? ', right' : ', left'}
+          {lanes ? '' : trace.right ? ', right' : ', left'}
         </span>
       </button>
       <button

@@ -10,6 +10,7 @@ interface Props {
   readonly traces: readonly Trace[];
   readonly annotations: readonly Annotation[];
   readonly logarithmic: boolean;
+  readonly lanes: boolean;
   readonly from: number;
   readonly to: number;
   readonly zone: string;
@@ -18,13 +19,23 @@ interface Props {
   readonly onHover: (hovered: Hovered | null) => void;
 }
 
-export function TraceCanvas({ traces, annotations, logarithmic, from, to, zone, onInset, onHover }: Props) {
+export function TraceCanvas({ traces, annotations, logarithmic, lanes, from, to, zone, onInset, onHover }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const chart = useRef<TraceChart | null>(null);
   const theme = useTheme((state) => state.theme);
 
   useEffect(() => {
-    const settings = configuration({ traces, annotations, logarithmic, from, to, zone, onWindow: hold, onHover });
+    const settings = configuration({
+      traces,
+      annotations,
+      logarithmic,
+      lanes,
+      from,
+      to,
+      zone,
+      onWindow: hold,
+      onHover,
+    });
     const known = chart.current;
     const current = known ?? new Chart(canvas.current!, settings);
     chart.current = current;
@@ -36,7 +47,7 @@ export function TraceCanvas({ traces, annotations, logarithmic, from, to, zone, 
       void document.fonts.load("11px 'Spline Sans Mono Variable'").then(() => chart.current?.update('none'));
     }
     onInset(current.chartArea.left, current.width - current.chartArea.right);
-  }, [traces, annotations, logarithmic, from, to, zone, theme, onInset, onHover]);
+  }, [traces, annotations, logarithmic, lanes, from, to, zone, theme, onInset, onHover]);
 
   useEffect(
     () => () => {

@@ -89,13 +89,16 @@ export function Traces() {
   const zone = useZone();
   const { box, columns, inset, lineUp } = usePlot();
   const { known, traces, failed } = useTraces(view, columns);
-  const { data: coverage } = useCoverage();
+  const { data: coverage } = useCoverage([...known.values()].map(({ id }) => id));
   const notes = useAnnotations(names).data?.annotations ?? NO_NOTES;
   const focused = names.includes(focus ?? '') ? focus : (names[0] ?? null);
   const focusedTag = focused === null ? undefined : known.get(focused);
   const [first, second] = view.compared ? names.map((name) => known.get(name)) : [];
   const samples = traces.reduce((sum, { envelope }) => sum + (envelope?.samples ?? 0), 0);
   const length = to - from;
+  const units = new Set(traces.map(({ unit }) => unit)).size;
+  // On one axis two units would share their figures without a word.
+  const lanes = units > 1 && (view.lanes ?? units > 2);
   const cursors = view.cursors;
   const toggle = (label: string, pressed: boolean, title: string, onClick: () => void) => (
     <Button
@@ -120,6 +123,10 @@ export function Traces() {
                 cursors: cursors ? null : `${Math.round(from + length / 3)},${Math.round(from + (2 * length) / 3)}`,
               }),
             )}
+            {units > 1 &&
+              toggle('Lanes', lanes, 'A lane for each unit, one above the other', () =>
+                change({ lanes: lanes ? '0' : '1' }),
+              )}
             {toggle('Log', view.logarithmic, 'Logarithmic axes', () => change({ log: view.logarithmic ? null : '1' }))}
             <Button
               title="Half the window"
@@ -149,6 +156,7 @@ export function Traces() {
             traces={traces}
             annotations={notes}
             logarithmic={view.logarithmic}
+            lanes={lanes}
             from={from}
             to={to}
             zone={zone}
@@ -174,6 +182,7 @@ export function Traces() {
         <div className="flex flex-wrap items-center gap-2 pb-2">
           <TagChips
             traces={traces}
+            lanes={lanes}
             focused={focused}
             onFocus={setFocus}
             onStepped={(tag, stepped) => change({ drawn: drawnWith(view, tag, stepped) })}

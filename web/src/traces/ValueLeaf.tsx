@@ -8,6 +8,7 @@ import { Facts } from '../controls/Page.tsx';
 import { Failure } from '../controls/States.tsx';
 import { showValue } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
+import { askAnew } from '../server/anew.ts';
 import { post } from '../server/calls.ts';
 import { offsetOf, stamp } from '../window/times.ts';
 import { useWindowState } from '../window/windowStore.ts';
@@ -39,10 +40,7 @@ export function ValueLeaf({ tag, sample, onClose }: Props) {
       if (refused) throw new Error(refused.reason);
     },
     onSuccess: async () => {
-      await client.invalidateQueries({
-        predicate: ({ queryKey }) =>
-          ['raw', 'modified', 'processed', 'envelope', 'annotations', 'point'].includes(String(queryKey[0])),
-      });
+      await askAnew(client, ['raw', 'modified', 'processed', 'envelope', 'annotations', 'point']);
       onClose();
     },
   });

@@ -5,7 +5,8 @@ import zoom from 'chartjs-plugin-zoom';
 import 'chartjs-adapter-luxon';
 import type { Annotation, EnvelopeAnswer } from '@wide-ledger/contract';
 import { lengthWords, offsetOf, stamp } from '../window/times.ts';
-import { pointsOf, type Hovered, type Point } from './points.ts';
+import { bandOf, isSolid, pointsOf, type Hovered, type Point } from './points.ts';
+import { ticksOf } from '../window/ticks.ts';
 
 Chart.register(...registerables, annotation, zoom);
 Chart.defaults.font.family = "'Spline Sans Mono Variable', monospace";
@@ -33,45 +34,71 @@ export const penOf = (index: number): (typeof PENS)[number] => PENS[index % PENS
 /** A colour of the theme in force. */
 const ink = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
-export function datasetsOf(traces: readonly Trace[]): ChartDataset<'line', Point[]>[] {
-  return traces.map((trace, index) => ({
-    label: trace.tag,
-    data: trace.envelope ? pointsOf(trace.envelope) : [],
-    borderColor: ink(penOf(index).colour),
-    backgroundColor: ink(penOf(index).colour),
-    borderDash: penOf(index).dash,
-    borderWidth: 1.4,
-    pointRadius: 0,
-    pointHitRadius: 6,
-    spanGaps: false,
-    stepped: trace.stepped ? 'before' : false,
-    yAxisID: trace.right ? 'right' : 'left',
-    normalized: true,
-    parsing: false,
-  }));
+/** A range is told apart by stretches of so many pixels of a wide chart. */
+const STRETCHES = 400;
+/** A colour of the theme, mostly transparent. */
+const pale = (name: string): string => `${ink(name)}38`;
+
+type Dataset = ChartDataset<'line', Point[]> & { readonly trace: number };
+
+/** A line for each trace; for one that would be a block of ink, its range as a band. */
+function datasetsOf(traces: readonly Trace[], axisOf: (trace: Trace) => string): Dataset[] {
+  return traces.flatMap((trace, index): Dataset[] => {
+    const { colour, dash } = penOf(index);
+    const common = {
+      label: trace.tag,
+      trace: index,
+      borderColor: ink(colour),
+      backgroundColor: ink(colour),
+      borderDash: dash,
+      borderWidth: 1.4,
+      pointRadius: 0,
+      pointHitRadius: 6,
+      spanGaps: false,
+      stepped: trace.stepped ? ('before' as const) : false,
+      yAxisID: axisOf(trace),
+      normalized: true,
+      parsing: false,
+    } satisfies Partial<Dataset>;
+    if (!trace.envelope) return [{ ...common, data: [] }];
+    if (!isSolid(trace.envelope)) return [{ ...common, data: pointsOf(trace.envelope) }];
+    const { low, high } = bandOf(trace.envelope, STRETCHES);
+    const edge = { ...common, borderWidth: 0.8, stepped: false } as const;
+    return [
+      { ...edge, label: `${trace.tag} least`, data: [...low], fill: '+1', backgroundColor: pale(colour) },
+      { ...edge, label: `${trace.tag} greatest`, data: [...high] },
+    ];
+  });
 }
 
-/** A dashed box over every gap, with its length. */
-export function gapBoxes(traces: readonly Trace[], from: number, to: number): Record<string, AnnotationOptions> {
+/** A dashed box over every gap, with its length. @param axes over whose height it goes, each by itself. */
+function gapBoxes(
+  traces: readonly Trace[],
+  axes: readonly string[],
+  from: number,
+  to: number,
+): Record<string, AnnotationOptions> {
   const boxes: Record<string, AnnotationOptions> = {};
   for (const gap of traces.flatMap((trace) => trace.envelope?.gaps ?? [])) {
     const wide = (gap.to - gap.from) / (to - from) > 0.05;
-    boxes[`${gap.from}`] = {
-      type: 'box',
-      xMin: gap.from,
-      xMax: gap.to,
-      borderColor: ink('--madder'),
-      borderWidth: 1,
-      borderDash: [3, 3],
-      backgroundColor: 'transparent',
-      label: {
-        display: wide,
-        content: `${lengthWords(gap.to - gap.from)} gap`,
-        position: { x: 'center', y: 'start' },
-        color: ink('--madder'),
-        font: { size: 11 },
-      },
-    };
+    for (const [i, yScaleID] of axes.entries())
+      boxes[`${gap.from} ${yScaleID}`] = {
+        type: 'box',
+        yScaleID,
+        xMin: gap.from,
+        xMax: gap.to,
+        borderColor: ink('--madder'),
+        borderWidth: 1,
+        borderDash: [3, 3],
+        backgroundColor: 'transparent',
+        label: {
+          display: wide && i === 0,
+          content: `${lengthWords(gap.to - gap.from)} gap`,
+          position: { x: 'center', y: 'start' },
+          color: ink('--madder'),
+          font: { size: 11 },
+        },
+      };
   }
   return boxes;
 }
@@ -102,27 +129,8 @@ function noteLines(annotations: readonly Annotation[]): Record<string, Annotatio
   );
 }
 
-const SECOND = 1000;
-const MINUTE = 60 * SECOND;
-const HOUR = 60 * MINUTE;
-const DAY = 24 * HOUR;
-
-interface Tick {
-  readonly unit: 'second' | 'minute' | 'hour' | 'day' | 'month';
-  readonly step: number;
-  readonly length: number;
-}
-
-/** Steps that people count in; the first that gives at most a dozen ticks is taken. */
-const TICKS: readonly Tick[] = [
-  ...[1, 5, 10, 30].map((step): Tick => ({ unit: 'second', step, length: step * SECOND })),
-  ...[1, 5, 10, 30].map((step): Tick => ({ unit: 'minute', step, length: step * MINUTE })),
-  ...[1, 2, 6, 12].map((step): Tick => ({ unit: 'hour', step, length: step * HOUR })),
-  ...[1, 2, 7, 14].map((step): Tick => ({ unit: 'day', step, length: step * DAY })),
-  { unit: 'month', step: 1, length: 31 * DAY },
-  { unit: 'month', step: 3, length: 92 * DAY },
-];
-const tickOf = (length: number): Tick => TICKS.find((tick) => length / tick.length <= 12.5) ?? TICKS.at(-1)!;
+/** Whatever unit the library thinks in, ticks are written as we made them. */
+const TIME_UNITS = ['millisecond', 'second', 'minute', 'hour', 'day', 'week', 'month', 'quarter', 'year'];
 
 interface Settings {
   readonly traces: readonly Trace[];
@@ -131,6 +139,8 @@ interface Settings {
   readonly zone: string;
   readonly annotations: readonly Annotation[];
   readonly logarithmic: boolean;
+  /** A lane for each unit, one above the other, in place of two axes. */
+  readonly lanes: boolean;
   readonly onWindow: (from: number, to: number) => void;
   readonly onHover: (hovered: Hovered | null) => void;
 }
@@ -139,6 +149,7 @@ export function configuration({
   traces,
   annotations,
   logarithmic,
+  lanes,
   from,
   to,
   zone,
@@ -146,28 +157,50 @@ export function configuration({
   onHover,
 }: Settings): ChartConfiguration<'line', Point[]> {
   const settled = ({ chart }: { chart: Chart }): void => onWindow(chart.scales.x!.min, chart.scales.x!.max);
-  const unitOf = (right: boolean): string =>
-    [...new Set(traces.filter((trace) => trace.right === right).map((trace) => trace.unit))].filter(Boolean).join(', ');
-  const axis = (position: 'left' | 'right') => ({
+  const units = [...new Set(traces.map(({ unit }) => unit))];
+  const axisOf = ({ unit, right }: Trace): string => (lanes ? `lane ${units.indexOf(unit)}` : right ? 'right' : 'left');
+  const axis = (position: 'left' | 'right', unit: string, drawn: boolean) => ({
     type: logarithmic ? ('logarithmic' as const) : ('linear' as const),
     position,
-    display: traces.some((trace) => trace.right === (position === 'right')),
+    display: drawn,
     grid: { color: position === 'left' ? ink('--rule') : 'transparent', tickColor: 'transparent' },
     border: { display: false },
-    ticks: { color: ink('--ink-2'), maxTicksLimit: 7 },
-    title: { display: unitOf(position === 'right') !== '', text: unitOf(position === 'right'), color: ink('--ink-2') },
+    ticks: { color: ink('--ink-2'), maxTicksLimit: lanes ? 4 : 7 },
+    title: { display: unit !== '', text: unit, color: ink('--ink-2') },
     ...(logarithmic ? {} : { grace: '6%' }),
   });
+  const side = (position: 'left' | 'right') => {
+    const own = traces.filter(({ right }) => right === (position === 'right'));
+    return axis(position, [...new Set(own.map(({ unit }) => unit))].filter(Boolean).join(', '), own.length > 0);
+  };
+  // The first unit is the uppermost: axes of a stack are drawn from below.
+  const stacked = [...units.entries()].reverse().map(([i, unit]) => {
+    const lane = {
+      ...axis('left', unit, true),
+      stack: 'lanes',
+      stackWeight: 1,
+      // Its uppermost figure would lie on the lowest of the lane above.
+      afterBuildTicks: (scale: { ticks: unknown[] }) => {
+        if (i > 0) scale.ticks.pop();
+      },
+    };
+    return [`lane ${i}`, lane] as const;
+  });
+  const drawnAxes = lanes
+    ? stacked.map(([name]) => name).reverse()
+    : [traces.some(({ right }) => !right) ? 'left' : 'right'];
+  const { times, format } = ticksOf(from, to, zone);
   return {
     type: 'line',
-    data: { datasets: datasetsOf(traces) },
+    data: { datasets: datasetsOf(traces, axisOf) },
     options: {
       responsive: true,
       maintainAspectRatio: false,
       interaction: { mode: 'nearest', axis: 'x', intersect: false },
       onHover: (_event, [nearest], chart) => {
-        const trace = nearest && traces[nearest.datasetIndex];
-        const point = nearest && (chart.data.datasets[nearest.datasetIndex]!.data[nearest.index] as Point);
+        const dataset = nearest ? (chart.data.datasets[nearest.datasetIndex] as Dataset | undefined) : undefined;
+        const trace = dataset ? traces[dataset.trace] : undefined;
+        const point = nearest ? dataset?.data[nearest.index] : undefined;
         onHover(trace && point ? { tag: trace.tag, unit: trace.unit, time: point.x } : null);
       },
       scales: {
@@ -176,24 +209,15 @@ export function configuration({
           min: from,
           max: to,
           adapters: { date: { zone } },
-          time: {
-            unit: tickOf(to - from).unit,
-            displayFormats: {
-              millisecond: 'HH:mm:ss.SSS',
-              second: 'HH:mm:ss',
-              minute: 'HH:mm',
-              hour: 'HH:mm',
-              day: 'd LLL',
-              week: 'd LLL',
-              month: 'LLL yyyy',
-            },
+          time: { displayFormats: Object.fromEntries(TIME_UNITS.map((unit) => [unit, format])) },
+          afterBuildTicks: (scale) => {
+            scale.ticks = times.map((value) => ({ value }));
           },
           grid: { display: false },
           border: { color: ink('--ink-2') },
-          ticks: { color: ink('--ink-2'), maxRotation: 0, autoSkip: false, stepSize: tickOf(to - from).step },
+          ticks: { color: ink('--ink-2'), maxRotation: 0, autoSkip: false },
         },
-        left: axis('left'),
-        right: axis('right'),
+        ...(lanes ? Object.fromEntries(stacked) : { left: side('left'), right: side('right') }),
       },
       plugins: {
         legend: { display: false },
@@ -208,10 +232,10 @@ export function configuration({
                 ? `${stamp(item.parsed.x!, zone)} (${offsetOf(item.parsed.x!, zone)})\n${stamp(item.parsed.x!, 'UTC')} UTC`
                 : '',
             label: (item) =>
-              `${item.dataset.label ?? ''}  ${item.formattedValue} ${traces[item.datasetIndex]?.unit ?? ''}`,
+              `${item.dataset.label ?? ''}  ${item.formattedValue} ${traces[(item.dataset as Dataset).trace]?.unit ?? ''}`,
           },
         },
-        annotation: { annotations: { ...gapBoxes(traces, from, to), ...noteLines(annotations) } },
+        annotation: { annotations: { ...gapBoxes(traces, drawnAxes, from, to), ...noteLines(annotations) } },
         zoom: {
           zoom: {
             wheel: { enabled: true },

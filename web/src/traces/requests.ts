@@ -14,6 +14,8 @@ const iso = (milliseconds: number): string => new Date(milliseconds).toISOString
 
 /** Intervals to choose from: value, words, about how many milliseconds. */
 export const INTERVALS: readonly (readonly [value: string, words: string, length: number])[] = [
+  ['PT1S', 'second', 1000],
+  ['PT10S', '10 seconds', 10_000],
   ['PT1M', 'minute', 60_000],
   ['10 minutes', '10 minutes', 600_000],
   ['15 minutes', '15 minutes', 900_000],
@@ -28,10 +30,25 @@ export const INTERVALS: readonly (readonly [value: string, words: string, length
 /** More rows than this no one reads: the interval grows with the window. */
 const MOST_ROWS = 800;
 
-/** The interval in force: the chosen one, or the next that gives few enough rows. */
-export function intervalFor(chosen: string, { from, to }: Window): readonly [string, string, number] {
-  const fitting = INTERVALS.filter(([, , length]) => (to - from) / length <= MOST_ROWS);
-  return fitting.find(([value]) => value === chosen) ?? fitting[0] ?? INTERVALS.at(-1)!;
+/** Where the chosen interval is longer than the window, the next one gives at least so many rows. */
+const FEWEST_ROWS = 6;
+
+/** Intervals that give no more rows than anybody reads, and fit into the window; at least one. */
+export function intervalsFor({ from, to }: Window): typeof INTERVALS {
+  const few = INTERVALS.filter(([, , length]) => (to - from) / length <= MOST_ROWS);
+  const within = few.filter(([, , length]) => length <= to - from);
+  return within.length > 0 ? within : few.length > 0 ? few.slice(0, 1) : INTERVALS.slice(-1);
+}
+
+/** The interval in force: the chosen one, or one near it that fits the window. */
+export function intervalFor(chosen: string, window: Window): readonly [string, string, number] {
+  const fitting = intervalsFor(window);
+  const found = fitting.find(([value]) => value === chosen);
+  if (found) return found;
+  const [, , wished = 0] = INTERVALS.find(([value]) => value === chosen) ?? [];
+  const length = window.to - window.from;
+  const shorter = fitting.filter((interval) => length / interval[2] >= FEWEST_ROWS);
+  return (wished > length ? shorter.at(-1) : undefined) ?? fitting[0]!;
 }
 
 export const isCalendar = (interval: string): boolean => {

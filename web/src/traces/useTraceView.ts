@@ -22,6 +22,8 @@ export interface TraceView {
   /** All tags side by side, or the one in focus. */
   readonly together: boolean;
   readonly logarithmic: boolean;
+  /** A lane for each unit; null where nobody has said: then from three units on. */
+  readonly lanes: boolean | null;
   /** The two tags that are chosen are compared value by value. */
   readonly compared: boolean;
   /** Tags drawn and computed otherwise than they are kept: true holds, false slopes. */
@@ -50,6 +52,7 @@ function viewOf(search: URLSearchParams, first: string | null): TraceView {
     labelAtEnd: search.get('label') === 'end',
     together: search.get('together') === '1',
     logarithmic: search.get('log') === '1',
+    lanes: search.has('lanes') ? search.get('lanes') === '1' : null,
     compared: search.get('compare') === '1' && list('tags').length === 2,
     stepped: new Map(
       list('drawn').map((entry) => [entry.replace(/:(held|sloped)$/, ''), entry.endsWith(':held')] as const),

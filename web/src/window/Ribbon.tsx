@@ -1,29 +1,33 @@
 /** The last days with the site's coverage; the window is a bracket to drag and stretch. */
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
 import { useRibbon } from '../server/queries.ts';
+import { ticksOf } from './ticks.ts';
 import { clock, lengthWords, windowWords } from './times.ts';
 import { hold, showLast, useWindow, useZone } from './windowStore.ts';
 
 const DAY = 86_400_000;
-const DAYS = 14;
+/** How many days the ribbon shows: the shortest that has room for the window. */
+const SPANS = [14, 60, 200, 420, 1200, 4000, 12_000];
+const daysFor = (length: number): number => SPANS.find((days) => days * DAY >= 1.04 * length) ?? SPANS.at(-1)!;
 /** Pixels at either end of the bracket that stretch it rather than move it. */
 const GRIP = 6;
 
 type Drag = { readonly kind: 'move' | 'from' | 'to'; readonly x: number; readonly from: number; readonly to: number };
 
 export function Ribbon() {
-  const { data } = useRibbon();
   const { from, to } = useWindow();
+  const shown = daysFor(to - from);
+  const { data } = useRibbon(shown);
   const zone = useZone();
   const box = useRef<HTMLDivElement>(null);
   const drag = useRef<Drag | null>(null);
   const end = Math.max(to, data ? Date.parse(data.to) : to);
-  const start = end - DAYS * DAY;
+  const start = end - shown * DAY;
   const place = (time: number): number => Math.min(100, Math.max(0, ((time - start) / (end - start)) * 100));
   const gaps = data?.rows.filter((row) => row.tag === null).flatMap((row) => row.gaps) ?? [];
   const left = place(from);
   const width = Math.max(place(to) - left, 0.6);
-  const days = Array.from({ length: 7 }, (_, i) => Math.floor(end / DAY) * DAY - (12 - 2 * i) * DAY);
+  const { times, format } = ticksOf(start, end, zone, 8);
 
   const grab = (event: PointerEvent<HTMLDivElement>): void => {
     const bounds = event.currentTarget.getBoundingClientRect();
@@ -55,13 +59,14 @@ export function Ribbon() {
 
   return (
     <div ref={box} className="relative h-10 min-w-0 flex-1" data-testid="ribbon">
-      {days.map((day) => (
+      {times.map((day) => (
         <span
           key={day}
-          className="figure absolute top-0 -translate-x-1/2 whitespace-nowrap text-ink-2"
-          style={{ left: `${place(day)}%`, fontSize: 11 }}
+          className="figure absolute top-0 whitespace-nowrap text-ink-2"
+          // The last one stays within the ribbon: beside it stands the window.
+          style={{ left: `${place(day)}%`, transform: `translateX(-${Math.min(100, place(day))}%)`, fontSize: 11 }}
         >
-          {clock(day, zone, 'd LLL')}
+          {clock(day, zone, format)}
         </span>
       ))}
       <div className="absolute inset-x-0 top-5 h-2.5 bg-rule" />

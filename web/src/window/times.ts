@@ -30,3 +30,9 @@ export function stamp(milliseconds: number, zone: string): string {
 export function bothZones(milliseconds: number, siteZone: string): string {
   return `${stamp(milliseconds, 'UTC')} UTC · ${stamp(milliseconds, siteZone)} ${siteZone} (${offsetOf(milliseconds, siteZone)})`;
 }
+
+/** What a clock in a zone shows, such as `2026-11-26T14:05`, as an instant in UTC; null where it is no time. */
+export function instantAt(shown: string, zone: string): string | null {
+  const time = DateTime.fromISO(shown, { zone });
+  return shown !== '' && time.isValid ? time.toUTC().toISO() : null;
+}

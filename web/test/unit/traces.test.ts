@@ -1,8 +1,11 @@
 import type { CoverageAnswer, EnvelopeAnswer } from '@wide-ledger/contract';
+import * as fc from 'fast-check';
+import { DateTime } from 'luxon';
 import { coverageOf } from '../../src/strip/coverageOf.ts';
-import { pointsOf } from '../../src/traces/points.ts';
-import { exportAddress, sqlFor } from '../../src/traces/requests.ts';
+import { bandOf, isSolid, pointsOf } from '../../src/traces/points.ts';
+import { exportAddress, intervalFor, sqlFor } from '../../src/traces/requests.ts';
 import type { TraceView } from '../../src/traces/useTraceView.ts';
+import { ticksOf } from '../../src/window/ticks.ts';
 import { windowWords, offsetOf, bothZones } from '../../src/window/times.ts';
 import { hold, showLast, tick, toggleLive, useWindowState, windowParameters } from '../../src/window/windowStore.ts';
 import { digitsOf, gradeOf, showAge, showBytes, showNumber, showValue } from '../../src/controls/values.ts';
@@ -34,6 +37,85 @@ describe('a trend', () => {
   });
 });
 
+describe('a line that would be a block of ink', () => {
+  const wave = (value: (i: number) => number): EnvelopeAnswer => ({
+    tag: 'T',
+    from: 0,
+    to: 1000,
+    samples: 1_000_000,
+    times: Array.from({ length: 1000 }, (_, i) => i),
+    values: Array.from({ length: 1000 }, (_, i) => value(i)),
+    gaps: [{ from: 500.5, to: 501, sentence: '' }],
+  });
+  test('is one that crosses its range all the time; a slope and a slow wave are not', () => {
+    expect(isSolid(wave((i) => (i % 2 === 0 ? 0 : 65_535)))).toBe(true);
+    expect(isSolid(wave((i) => i))).toBe(false);
+    expect(isSolid(wave((i) => Math.sin(i / 100)))).toBe(false);
+    // A counter of which all is drawn is a sawtooth that one can follow.
+    expect(isSolid({ ...wave((i) => (i % 2 === 0 ? 0 : 65_535)), samples: 1000 })).toBe(false);
+  });
+  test('is drawn as its least and greatest by stretches, broken at gaps', () => {
+    const { low, high } = bandOf(
+      wave((i) => (i % 2 === 0 ? -i : i)),
+      10,
+    );
+    expect(low).toHaveLength(high.length);
+    expect(low[0]).toEqual({ x: 0, y: -98 });
+    expect(high[0]).toEqual({ x: 0, y: 99 });
+    expect(low.filter(({ y }) => y === null)).toEqual([{ x: 500.5, y: null }]);
+    expect(low.every(({ x, y }, i) => high[i]!.x === x && (y === null || y <= high[i]!.y!))).toBe(true);
+  });
+});
+
+describe('the interval of a table', () => {
+  const minute = 60_000;
+  test.each([
+    ['an hour of a day', 'PT1H', 1440, 'PT1H'],
+    ['an hour of two minutes: it would be longer than the window', 'PT1H', 2, 'PT10S'],
+    ['an hour of a year: nobody reads so many rows', 'PT1H', 525_600, 'P1D'],
+    ['a year of an hour', 'year', 60, '10 minutes'],
+  ])('%s', (_what, chosen, minutes, taken) => {
+    expect(intervalFor(chosen, { from: 0, to: minutes * minute })[0]).toBe(taken);
+  });
+});
+
+describe('ticks of time', () => {
+  const zone = 'Europe/Berlin';
+  const at = (text: string): number => Date.parse(text);
+  const shown = (from: string, to: string): string[] => {
+    const { times, format } = ticksOf(at(from), at(to), zone);
+    return times.map((time) => DateTime.fromMillis(time, { zone }).toFormat(format));
+  };
+  test('are round times of the zone’s clock, a dozen at most', () => {
+    expect(shown('2026-11-26T03:51:07Z', '2026-11-26T03:53:07Z')).toEqual(
+      ['51:10', '51:20', '51:30', '51:40', '51:50', '52:00', '52:10', '52:20', '52:30', '52:40', '52:50', '53:00'].map(
+        (end) => `04:${end}`,
+      ),
+    );
+    expect(shown('2026-11-26T10:01:30Z', '2026-11-26T16:01:30Z')[0]).toBe('11:30');
+    expect(shown('2025-11-26T10:01:30Z', '2026-11-26T16:01:30Z')).toEqual([
+      'Dec 2025',
+      ...['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov'].map((name) => `${name} 2026`),
+    ]);
+  });
+  test('stay round over both changes of the clock', () => {
+    expect(shown('2026-03-28T20:00:00Z', '2026-03-29T20:00:00Z')).toEqual(
+      ['22', '00', '04', '06', '08', '10', '12', '14', '16', '18', '20', '22'].map((hour) => `${hour}:00`),
+    );
+    expect(shown('2026-10-24T20:00:00Z', '2026-10-25T20:00:00Z')).toContain('00:00');
+  });
+  test('are within the window, ascending and few, whatever it is', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 4e12 }), fc.double({ min: 3, max: 13, noNaN: true }), (from, magnitude) => {
+        const to = from + Math.round(10 ** magnitude);
+        const { times } = ticksOf(from, to, zone);
+        expect(times.length).toBeLessThanOrEqual(14);
+        expect(times.every((time, i) => time >= from && time <= to && (i === 0 || time > times[i - 1]!))).toBe(true);
+      }),
+    );
+  });
+});
+
 describe('what is shown, to take along', () => {
   const view = (changes: Partial<TraceView>): TraceView => ({
     names: ['A', 'B'],
@@ -43,6 +125,7 @@ describe('what is shown, to take along', () => {
     labelAtEnd: false,
     together: false,
     logarithmic: false,
+    lanes: null,
     compared: false,
     stepped: new Map(),
     cursors: null,
@@ -70,7 +153,7 @@ describe('what is shown, to take along', () => {
   });
   test('is SQL with the same buckets, and names that cannot break out of it', () => {
     expect(sql({})).toContain("date_trunc('day', time, 'Europe/Berlin')");
-    expect(sql({ interval: 'quarter' })).toContain("date_trunc('quarter', time, 'Europe/Berlin')");
+    expect(sql({ interval: 'week' })).toContain("date_trunc('week', time, 'Europe/Berlin')");
     expect(sql({ interval: '15 minutes' })).toContain("date_bin('15 minutes', time, '2026-10-19T00:00:00.000Z')");
     expect(sql({ read: 'raw' })).toContain("history.sample('B''s',");
     const at = sql({ read: 'at', times: 'now-2h,2026-10-20T00:00:00Z' });

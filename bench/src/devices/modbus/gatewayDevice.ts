@@ -101,6 +101,7 @@ export class GatewayDevice implements Device {
       protocol: 'Modbus TCP',
       ...this.line.state,
       requests: this.requests,
+      memory: null,
       points: [...this.units].flatMap(([unit, { manner, map }]) =>
         map.points.map((point, i) => {
           const state = pointState(point, now);

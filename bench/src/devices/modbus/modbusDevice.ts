@@ -66,6 +66,7 @@ export class ModbusDevice implements Device {
       protocol: 'Modbus TCP',
       ...this.line.state,
       requests: this.requests,
+      memory: null,
       points: this.identity.points.map((point) => pointState(point, now)),
     };
   }

@@ -2,10 +2,12 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { AddressSpace, OPCUAServer, UAObject, Variant } from 'node-opcua';
+import type { AddressSpace, DataValue, OPCUAServer, UAObject, UAVariable, Variant } from 'node-opcua';
+import { Ring, type RingSettings } from '../../plant/ring.ts';
 import type { Controller, Variable } from '../../plant/kilnbank/variables.ts';
 import { Relay } from '../../relay/relay.ts';
 import type { Device, DeviceState } from '../device.ts';
+import { ringHistorian } from './historian.ts';
 import { opcUaLibrary, type OpcUa } from './library.ts';
 
 /** Who may sign in beside anybody: made up, as everything here. */
@@ -23,11 +25,17 @@ export interface OpcUaOptions {
   readonly users?: Readonly<Record<string, string>>;
   /** Where its certificate is kept; without it a new one is made at each start. */
   readonly folder?: string;
+  /** Whether clients are taken whose certificate it does not know. */
+  readonly takesStrangers?: boolean;
   /** Variables are renewed this often. Milliseconds. */
   readonly renewMilliseconds?: number;
+  /** Its own memory of the variables that the demo keeps; without it there is none. */
+  readonly ring?: RingSettings;
 }
 
 const POLICIES = ['Basic256Sha256', 'Aes128_Sha256_RsaOaep', 'Aes256_Sha256_RsaPss'];
+/** Server_ServerStatus: OPC 10000-6, annex A. */
+const SERVER_STATUS = 'i=2256';
 const NAMESPACE = 'urn:wide-ledger:bench';
 
 /** The address of a variable in its controller's tree. */
@@ -38,6 +46,8 @@ export class OpcUaDevice implements Device {
   readonly line: Relay;
   private server: OPCUAServer | null = null;
   private requests = 0;
+  private readonly ring: Ring<Variable> | null;
+  private feeding: NodeJS.Timeout | null = null;
 
   constructor(
     private readonly controller: Controller,
@@ -47,16 +57,17 @@ export class OpcUaDevice implements Device {
     private readonly options: OpcUaOptions = {},
   ) {
     this.line = new Relay(controller.name, host, port, innerPort);
+    this.ring = options.ring ? new Ring(options.ring) : null;
   }
 
   async start(): Promise<void> {
     const library = opcUaLibrary();
     const { OPCUACertificateManager, OPCUAServer, SecurityPolicy, MessageSecurityMode } = library;
     const rootFolder = this.options.folder ?? mkdtempSync(join(tmpdir(), 'wide-ledger-controller-'));
-    const trusting = (folder: string) =>
+    const managing = (folder: string, takesUnknown: boolean) =>
       new OPCUACertificateManager({
         rootFolder: join(rootFolder, folder),
-        automaticallyAcceptUnknownCertificate: true,
+        automaticallyAcceptUnknownCertificate: takesUnknown,
       });
     const secured = this.options.policies ?? POLICIES;
     const users = this.options.users ?? BENCH_USERS;
@@ -67,8 +78,8 @@ export class OpcUaDevice implements Device {
       port: this.innerPort,
       resourcePath: '',
       serverInfo: { applicationUri: NAMESPACE, applicationName: { text: this.controller.name, locale: 'en' } },
-      serverCertificateManager: trusting('server'),
-      userCertificateManager: trusting('users'),
+      serverCertificateManager: managing('server', this.options.takesStrangers ?? true),
+      userCertificateManager: managing('users', true),
       allowAnonymous: this.options.allowAnonymous ?? true,
       userManager: { isValidUser: (name: string, password: string) => users[name] === password },
       securityPolicies: [
@@ -86,12 +97,37 @@ export class OpcUaDevice implements Device {
     });
     await this.server.initialize();
     this.addVariables(library, this.server.engine.addressSpace!);
+    this.setClock(this.server.engine.addressSpace!);
     this.server.on('request', () => this.requests++);
     await this.server.start();
+    this.feed();
     await this.line.open();
   }
 
+  /** Writes into the ring on the beats of its feeding, whether or not anybody is connected. */
+  private feed(): void {
+    const { ring } = this;
+    if (!ring) return;
+    const { milliseconds } = ring.settings.feeding;
+    const variables = this.controller.variables.filter(remembered);
+    const now = (): number => this.seconds() * 1000;
+    let beat = Math.ceil(now() / milliseconds) * milliseconds;
+    // A controller keeps its beats however busy this machine is: those that were missed are written after.
+    const look = (): void => {
+      for (; beat <= now(); beat += milliseconds)
+        for (const variable of variables) ring.offer(variable, beat, variable.at(beat / 1000));
+      this.feeding = setTimeout(look, Math.max(0, beat - now()));
+    };
+    look();
+  }
+
+  /** Loses its memory, as a controller does that was restarted. */
+  forget(): void {
+    this.ring?.clear();
+  }
+
   async stop(): Promise<void> {
+    if (this.feeding) clearTimeout(this.feeding);
     await this.line.stop();
     await this.server?.shutdown(0);
   }
@@ -104,6 +140,11 @@ export class OpcUaDevice implements Device {
       protocol: 'OPC UA',
       ...this.line.state,
       requests: this.requests,
+      memory: this.ring && {
+        holds: this.ring.size,
+        capacity: this.ring.settings.capacity,
+        since: this.ring.since === null ? null : new Date(this.ring.since).toISOString(),
+      },
       points: this.controller.variables.map((variable) => ({
         name: [...variable.path, variable.name].join(' / '),
         address: nodeIdOf(variable),
@@ -113,8 +154,23 @@ export class OpcUaDevice implements Device {
     };
   }
 
+  /** Takes a client's certificate from now on. @param certificate in DER. */
+  async trust(certificate: Uint8Array): Promise<void> {
+    await this.server!.serverCertificateManager.trustCertificate(Buffer.from(certificate));
+  }
+
   private seconds(): number {
     return Date.now() / 1000 + (this.options.clockError ?? 0);
+  }
+
+  /** A controller whose clock is wrong says so where it is asked for the time, too. */
+  private setClock(addressSpace: AddressSpace): void {
+    if (!this.options.clockError) return;
+    const status = addressSpace.findNode(SERVER_STATUS) as unknown as { $extensionObject: object };
+    status.$extensionObject = new Proxy(status.$extensionObject, {
+      get: (told, name) =>
+        name === 'currentTime' ? new Date(this.seconds() * 1000) : (Reflect.get(told, name) as unknown),
+    });
   }
 
   private addVariables(library: OpcUa, addressSpace: AddressSpace): void {
@@ -144,11 +200,8 @@ export class OpcUaDevice implements Device {
         value: { timestamped_get: () => this.valueOf(library, variable) },
       };
       if (states) {
-        own.addMultiStateDiscrete({ ...common, enumStrings: [...states], value: 0 });
-        const node = addressSpace.findNode(nodeIdOf(variable)) as unknown as {
-          bindVariable(get: object, over: boolean): void;
-        };
-        node.bindVariable({ timestamped_get: common.value.timestamped_get }, true);
+        const node = own.addMultiStateDiscrete({ ...common, enumStrings: [...states], value: 0 });
+        (node as unknown as { bindVariable(get: object, over: boolean): void }).bindVariable(common.value, true);
       } else if (low !== null && high !== null) {
         own.addAnalogDataItem({
           ...common,
@@ -160,20 +213,39 @@ export class OpcUaDevice implements Device {
       } else {
         own.addVariable({ ...common, dataType: variable.type });
       }
+      this.remember(library, addressSpace, variable);
     }
   }
 
-  private valueOf(library: OpcUa, variable: Variable): object {
-    const { DataValue, StatusCodes } = library;
-    const now = this.seconds();
-    const time = new Date(now * 1000);
-    return new DataValue({
-      value: variantOf(library, variable.type, variable.at(now)),
-      statusCode: StatusCodes.Good,
-      sourceTimestamp: time,
-      serverTimestamp: time,
-    });
+  /** Lets a variable's part of the ring be read as its history. */
+  private remember(library: OpcUa, addressSpace: AddressSpace, variable: Variable): void {
+    const { ring } = this;
+    if (!ring || !remembered(variable)) return;
+    const historian = ringHistorian(
+      library,
+      () => ring.of(variable),
+      ({ time, value }) => dataValueOf(library, variable.type, value, new Date(time)),
+    );
+    addressSpace.installHistoricalDataNode(addressSpace.findNode(nodeIdOf(variable)) as UAVariable, { historian });
   }
+
+  private valueOf(library: OpcUa, variable: Variable): object {
+    const now = this.seconds();
+    return dataValueOf(library, variable.type, variable.at(now), new Date(now * 1000));
+  }
+}
+
+/** What the ring remembers: the variables that the demo keeps. */
+const remembered = ({ tag }: Variable): boolean => tag !== undefined;
+
+function dataValueOf(library: OpcUa, type: Variable['type'], value: ReturnType<Variable['at']>, time: Date): DataValue {
+  const { DataValue, StatusCodes } = library;
+  return new DataValue({
+    value: variantOf(library, type, value),
+    statusCode: StatusCodes.Good,
+    sourceTimestamp: time,
+    serverTimestamp: time,
+  });
 }
 
 function variantOf(

@@ -19,6 +19,13 @@ import { sampleOf } from './values.ts';
 
 type Client = InstanceType<typeof jsmodbus.client.TCP>;
 
+/** A timer that is so late was held up by this process. Milliseconds. */
+const STOOD_STILL = 300;
+/** How long is then waited for what has arrived. Milliseconds. */
+const READING_ON = 200;
+/** The client's own limit, beyond all of ours. Milliseconds. */
+const NEVER = 2 ** 31 - 1;
+
 /** After a busy answer; milliseconds. */
 const BUSY_PAUSES = [20, 60, 150];
 
@@ -26,6 +33,8 @@ const BUSY_PAUSES = [20, 60, 150];
 export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   readonly acquires = 'poll';
   private requests = 0;
+  /** The request that was made last, answered or not. */
+  private last: Promise<unknown> = Promise.resolve();
   private socket: Socket | null = null;
   private client: Client | null = null;
   /** What the device refuses: one wrong address costs one tag. */
@@ -60,7 +69,7 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
       socket.once('connect', () => settle(null));
       socket.once('error', (error: NodeJS.ErrnoException) => settle(error.code ?? 'ECONNRESET'));
       // The client has to hear "connect" too, hence its creation before.
-      this.client = new jsmodbus.client.TCP(socket, unit, timeoutMilliseconds);
+      this.client = new jsmodbus.client.TCP(socket, unit, NEVER);
       socket.connect(port, this.host);
     });
     socket.on('error', () => undefined);
@@ -72,27 +81,45 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     return { requests: this.requests, bytes: bytesRead + bytesWritten };
   }
 
-  /** One request. @throws SourceAway when nothing comes back. */
-  async request(area: Area, start: number, length: number): Promise<Answer> {
+  /** One request, when those before it are answered. @throws SourceAway when nothing comes back. */
+  request(area: Area, start: number, length: number): Promise<Answer> {
+    const answer = this.last.then(() => this.send(area, start, length));
+    this.last = answer.catch(() => undefined);
+    return answer;
+  }
+
+  private async send(area: Area, start: number, length: number): Promise<Answer> {
     const { client } = this;
     const { port } = this.source.connection;
     if (!client || !this.socket || this.socket.destroyed) throw awayByNetwork(this.host, port, 'CLOSED');
     this.requests++;
     try {
-      if (area === 'coil') return { data: bitsOf((await client.readCoils(start, length)).response.body.valuesAsArray) };
-      if (area === 'discrete')
-        return { data: bitsOf((await client.readDiscreteInputs(start, length)).response.body.valuesAsArray) };
-      const answer =
-        area === 'input'
-          ? await client.readInputRegisters(start, length)
-          : await client.readHoldingRegisters(start, length);
-      return { data: answer.response.body.valuesAsBuffer };
+      return await this.inTime(client, dataOf(client, area, start, length));
     } catch (error) {
       const { err, response } = error as { err?: string; response?: { body?: { code?: number } } };
       if (err === 'ModbusException') return { exception: response?.body?.code ?? 0 };
-      if (err === 'Timeout') throw awayByNetwork(this.host, port, 'NO_ANSWER');
+      if (err === 'ManuallyCleared') throw awayByNetwork(this.host, port, 'NO_ANSWER');
       throw awayByNetwork(this.host, port, 'CLOSED');
     }
+  }
+
+  /**
+   * Gives a request up when its time is over. Where this process itself stood still, what arrived meanwhile is read first:
+   * the device is not to be blamed for it.
+   */
+  private inTime(client: Client, answer: Promise<Answer>): Promise<Answer> {
+    let due = performance.now() + this.source.connection.timeoutMilliseconds;
+    const look = (): void => {
+      const now = performance.now();
+      if (now - due < STOOD_STILL) {
+        client.manuallyRejectCurrentRequest();
+        return;
+      }
+      due = now + READING_ON;
+      timer = setTimeout(look, READING_ON);
+    };
+    let timer = setTimeout(look, this.source.connection.timeoutMilliseconds);
+    return answer.finally(() => clearTimeout(timer));
   }
 
   async read(tags: readonly TagOf<'modbus-tcp'>[]): Promise<Sample[]> {
@@ -163,6 +190,19 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     this.socket?.destroy();
     this.socket = null;
     this.client = null;
+  }
+}
+
+async function dataOf(client: Client, area: Area, start: number, length: number): Promise<Answer> {
+  switch (area) {
+    case 'coil':
+      return { data: bitsOf((await client.readCoils(start, length)).response.body.valuesAsArray) };
+    case 'discrete':
+      return { data: bitsOf((await client.readDiscreteInputs(start, length)).response.body.valuesAsArray) };
+    case 'input':
+      return { data: (await client.readInputRegisters(start, length)).response.body.valuesAsBuffer };
+    case 'holding':
+      return { data: (await client.readHoldingRegisters(start, length)).response.body.valuesAsBuffer };
   }
 }
 

@@ -38,9 +38,9 @@ export function certificateWords(certificate: Uint8Array): string {
 export const inPairs = (fingerprint: string): string => fingerprint.replace(/..(?=.)/g, '$& ');
 
 /** The certificate of the collector whose folder this is. One that is about to end is replaced. */
-export function ownCertificate(library: OpcUa, folder: string): Promise<OwnCertificate> {
-  const known = made.get(folder);
-  if (known) return known;
+export async function ownCertificate(library: OpcUa, folder: string): Promise<OwnCertificate> {
+  const known = await made.get(folder);
+  if (known && isLasting(known.certificateFile)) return known;
   const making = make(library, join(folder, 'certificates')).catch((error: unknown) => {
     made.delete(folder);
     throw error;
@@ -48,6 +48,10 @@ export function ownCertificate(library: OpcUa, folder: string): Promise<OwnCerti
   made.set(folder, making);
   return making;
 }
+
+/** The certificate itself, in DER. */
+export const derOf = ({ certificateFile }: OwnCertificate): Uint8Array =>
+  new X509Certificate(readFileSync(certificateFile)).raw;
 
 async function make(library: OpcUa, rootFolder: string): Promise<OwnCertificate> {
   const manager = new library.OPCUACertificateManager({
@@ -57,9 +61,8 @@ async function make(library: OpcUa, rootFolder: string): Promise<OwnCertificate>
   });
   await manager.initialize();
   const certificateFile = join(rootFolder, 'own.pem');
-  if (existsSync(certificateFile) && endOf(certificateFile) < Date.now() + RENEWED_DAYS_BEFORE * DAY)
-    rmSync(certificateFile);
-  if (!existsSync(certificateFile)) {
+  if (!isLasting(certificateFile)) {
+    rmSync(certificateFile, { force: true });
     await manager.createSelfSignedCertificate({
       applicationUri: APPLICATION_URI,
       dns: [hostname()],
@@ -72,5 +75,7 @@ async function make(library: OpcUa, rootFolder: string): Promise<OwnCertificate>
   return { manager, certificateFile, privateKeyFile: manager.privateKey };
 }
 
-/** When a certificate ends, in milliseconds since 1970. */
-const endOf = (file: string): number => Date.parse(new X509Certificate(readFileSync(file)).validTo);
+/** Whether a certificate is there and is not about to end. */
+const isLasting = (file: string): boolean =>
+  existsSync(file) &&
+  Date.parse(new X509Certificate(readFileSync(file)).validTo) > Date.now() + RENEWED_DAYS_BEFORE * DAY;

@@ -8,6 +8,7 @@ import {
   APPLICATION_NAME,
   APPLICATION_URI,
   certificateWords,
+  derOf,
   fingerprintOf,
   inPairs,
   ownCertificate,
@@ -20,12 +21,17 @@ import { knock, placeOf } from './place.ts';
 /** A server that hears nothing for this long lets the session go. */
 const SESSION_MILLISECONDS = 60_000;
 
+/** What a server says that does not trust us. Which of them is up to the server: it need not tell strangers why. */
+const OWN_REFUSED = ['BadSecurityChecksFailed', 'BadCertificateUntrusted', 'BadCertificateUseNotAllowed'];
+
 /** A connection on its way up, rung by rung: a path check climbs them one by one, opening all at once. */
 export class Approach {
   private offered: readonly EndpointDescription[] = [];
   private chosen: EndpointDescription | null = null;
   client: OPCUAClient | null = null;
   session: ClientSession | null = null;
+  /** The collector's own certificate, as it was shown to the server. */
+  private shown: Uint8Array | null = null;
 
   private constructor(
     readonly library: OpcUa,
@@ -59,6 +65,7 @@ export class Approach {
     checkTrust(connection, this.chosen);
     const own = await ownCertificate(library, this.around.folder);
     const secured = isSecured(connection);
+    if (secured || connection.signIn === 'certificate') this.shown = derOf(own);
     this.client = library.OPCUAClient.create({
       applicationName: APPLICATION_NAME,
       applicationUri: APPLICATION_URI,
@@ -75,7 +82,16 @@ export class Approach {
       transportTimeout: connection.timeoutMilliseconds,
       defaultTransactionTimeout: connection.timeoutMilliseconds,
     });
-    await this.attempt(this.client.connect(connection.endpoint));
+    await this.attempt(this.client.connect(connection.endpoint)).catch((error: unknown) => {
+      throw this.ownRefused(error);
+    });
+  }
+
+  /** A refusal of our own certificate says which one that is, for whoever has to trust it at the server. */
+  private ownRefused(error: unknown): unknown {
+    if (!(error instanceof SourceAway) || this.shown === null || !OWN_REFUSED.includes(error.code)) return error;
+    const which = `Ours is ${certificateWords(this.shown)}, fingerprint ${this.ownFingerprint}.`;
+    return new SourceAway(`${error.message} ${which}`, error.code, error.status);
   }
 
   /** Signs in. @throws SourceAway */
@@ -103,7 +119,14 @@ export class Approach {
       facts.push(['Certificate', certificateWords(chosen.serverCertificate)]);
       facts.push(['Fingerprint', inPairs(fingerprintOf(chosen.serverCertificate))]);
     }
+    if (this.shown)
+      facts.push(['Our certificate', certificateWords(this.shown)], ['Our fingerprint', this.ownFingerprint]);
     return facts;
+  }
+
+  /** Of the certificate that the server is shown, as people compare it; empty where it is shown none. */
+  get ownFingerprint(): string {
+    return this.shown ? inPairs(fingerprintOf(this.shown)) : '';
   }
 
   async close(): Promise<void> {

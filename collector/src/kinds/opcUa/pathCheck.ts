@@ -33,7 +33,7 @@ export async function walkPath(
             await approach.openChannel();
             return done(
               isSecured(connection)
-                ? `The channel is open: ${connection.policy}, ${connection.mode}. The server's certificate is trusted.`
+                ? `The channel is open: ${connection.policy}, ${connection.mode}. The server's certificate is trusted, and it took ours, fingerprint ${approach.ownFingerprint}.`
                 : 'The channel is open, without security: anybody on the way can read and change what passes.',
             );
           },

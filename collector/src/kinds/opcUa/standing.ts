@@ -1,16 +1,23 @@
 /** What every session with an OPC UA server has, however values come of it. */
 import type { SourceState } from '@wide-ledger/contract';
-import type { SourceAway, Traffic } from '../kind.ts';
+import type { HistoryPart, HistoryRequest, SourceAway, TagOf, Traffic } from '../kind.ts';
 import { awayByNetwork } from '../away.ts';
 import type { Approach } from './connecting.ts';
-import { readSkew } from './clockSkew.ts';
+import { quantile } from '../../acquisition/timing.ts';
+import { readSkew, readStart } from './clockSkew.ts';
+import { historyStart, readHistory } from './history.ts';
 
 const SKEW_MILLISECONDS = 10_000;
+/** How many answers to it are kept in mind: the last quarter of an hour's. */
+const ANSWERS = 90;
 
 /** A session that stands: its clock difference is looked at from time to time, and its end is told once. */
 export abstract class Standing {
   clockSkew: number | null = null;
+  startedAt: number | null = null;
   private readonly timer: NodeJS.Timeout;
+  /** How long the server took to tell its time, newest last. Milliseconds. */
+  private readonly answers: number[] = [];
   private ended = false;
 
   constructor(protected readonly approach: Approach) {
@@ -27,7 +34,25 @@ export abstract class Standing {
   }
 
   get facts(): SourceState['facts'] {
-    return this.approach.facts;
+    const { answers } = this;
+    if (answers.length === 0) return this.approach.facts;
+    const [median, late] = [quantile(answers, 0.5), quantile(answers, 0.99)];
+    return [
+      ...this.approach.facts,
+      ['Answers', `in ${median} ms, median; ${late} ms, 99th of the last ${answers.length}`],
+    ];
+  }
+
+  /** What the server kept of a tag. @throws SourceAway, HistoryRefused */
+  async *history(request: HistoryRequest<'opc-ua'>): AsyncGenerator<HistoryPart, void, void> {
+    const { session, library } = this.approach;
+    if (!session) throw awayByNetwork(this.approach.place.host, this.approach.place.port, 'CLOSED');
+    yield* readHistory(library, session, request);
+  }
+
+  async historyStart(tag: TagOf<'opc-ua'>): Promise<number | null> {
+    const { session, library } = this.approach;
+    return session && historyStart(library, session, tag);
   }
 
   /** Told when the connection is gone without having been closed. */
@@ -48,6 +73,15 @@ export abstract class Standing {
 
   private async lookAtClock(): Promise<void> {
     const { session } = this.approach;
-    if (session) this.clockSkew = await readSkew(session).catch(() => this.clockSkew);
+    if (!session) return;
+    try {
+      this.startedAt ??= await readStart(session);
+      const asked = performance.now();
+      this.clockSkew = await readSkew(session);
+      this.answers.push(performance.now() - asked);
+      if (this.answers.length > ANSWERS) this.answers.shift();
+    } catch {
+      // What is wrong is told by whoever waits for values.
+    }
   }
 }

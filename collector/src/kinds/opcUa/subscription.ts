@@ -5,6 +5,7 @@ import type { Listener, Sample, SourceAway, SubscribedSession, TagOf } from '../
 import type { Approach } from './connecting.ts';
 import { awayByStatus } from './faults.ts';
 import { Standing } from './standing.ts';
+import { filterOf, isFilterRefused, serverWidth } from './filter.ts';
 import { faultOf, hasOverflown, sampleOf } from './values.ts';
 
 /** A server that has nothing to say says so this often. Milliseconds. */
@@ -24,8 +25,13 @@ interface Followed {
   readonly item: Item | null;
 }
 
-const keyOf = ({ reading: { address, intervalMilliseconds } }: TagOf<'opc-ua'>): string =>
-  `${address.node} ${intervalMilliseconds}`;
+/** How the server is asked to watch a value: how often, and how wide a deadband it keeps. */
+interface Watching {
+  readonly interval: number;
+  readonly width: number | null;
+}
+const keyOf = ({ reading: { address } }: TagOf<'opc-ua'>, { interval, width }: Watching): string =>
+  `${address.node} ${interval} ${width}`;
 
 export class OpcUaSubscription extends Standing implements SubscribedSession<'opc-ua'> {
   readonly acquires = 'subscription';
@@ -70,7 +76,7 @@ export class OpcUaSubscription extends Standing implements SubscribedSession<'op
     const leaving: Item[] = [];
     for (const [id, one] of this.followed) {
       const tag = wanted.get(id);
-      if (tag && keyOf(tag) === one.key) {
+      if (tag && keyOf(tag, this.watchingOf(tag)) === one.key) {
         // Its range or its scaling may be another: the server need not know.
         one.tag = tag;
         wanted.delete(id);
@@ -80,36 +86,52 @@ export class OpcUaSubscription extends Standing implements SubscribedSession<'op
       if (one.item) leaving.push(one.item);
     }
     await Promise.all(leaving.map((item) => item.terminate().catch(() => undefined)));
-    const byInterval = new Map<number, TagOf<'opc-ua'>[]>();
+    const alike = new Map<string, { watching: Watching; tags: TagOf<'opc-ua'>[] }>();
     for (const tag of wanted.values()) {
-      const { intervalMilliseconds } = tag.reading;
-      byInterval.set(intervalMilliseconds, [...(byInterval.get(intervalMilliseconds) ?? []), tag]);
+      const watching = this.watchingOf(tag);
+      const key = `${watching.interval} ${watching.width}`;
+      const group = alike.get(key) ?? { watching, tags: [] };
+      group.tags.push(tag);
+      alike.set(key, group);
     }
-    for (const [interval, group] of byInterval) {
-      for (let at = 0; at < group.length; at += AT_ONCE) await this.monitor(interval, group.slice(at, at + AT_ONCE));
+    for (const { watching, tags: group } of alike.values()) {
+      for (let at = 0; at < group.length; at += AT_ONCE) await this.monitor(watching, group.slice(at, at + AT_ONCE));
     }
   }
 
-  private async monitor(samplingInterval: number, tags: readonly TagOf<'opc-ua'>[]): Promise<void> {
-    const { AttributeIds, TimestampsToReturn } = this.approach.library;
+  private watchingOf(tag: TagOf<'opc-ua'>): Watching {
+    const { serverDeadband = false } = this.approach.connection;
+    return { interval: tag.reading.intervalMilliseconds, width: serverDeadband ? serverWidth(tag) : null };
+  }
+
+  /** @param asked how it was to be watched first: without a deadband now, where the server keeps none. */
+  private async monitor(watching: Watching, tags: readonly TagOf<'opc-ua'>[], asked = watching): Promise<void> {
+    const { library, connection } = this.approach;
+    const filter = watching.width === null ? {} : { filter: filterOf(library, watching.width) };
     const group = await this.approach.attempt(
       this.subscription.monitorItems(
-        tags.map((tag) => ({ nodeId: tag.reading.address.node, attributeId: AttributeIds.Value })),
-        { samplingInterval, queueSize: this.approach.connection.queueSize, discardOldest: true },
-        TimestampsToReturn.Both,
+        tags.map((tag) => ({ nodeId: tag.reading.address.node, attributeId: library.AttributeIds.Value })),
+        { samplingInterval: watching.interval, queueSize: connection.queueSize, discardOldest: true, ...filter },
+        library.TimestampsToReturn.Both,
       ),
     );
     const refused: Sample[] = [];
+    const unfiltered: TagOf<'opc-ua'>[] = [];
     group.monitoredItems.forEach((item, i) => {
       const tag = tags[i]!;
       const status = item.statusCode;
       const isGood = status.value >>> 30 === 0;
-      const followed: Followed = { tag, key: keyOf(tag), item: isGood ? item : null };
+      if (watching.width !== null && isFilterRefused(status.name)) {
+        unfiltered.push(tag);
+        return;
+      }
+      const followed: Followed = { tag, key: keyOf(tag, asked), item: isGood ? item : null };
       this.followed.set(tag.id, followed);
       if (isGood) item.on('changed', (value: DataValue) => this.take(followed, value));
       else refused.push({ tag: tag.id, value: null, status: status.value, sourceTime: null, fault: faultOf(status) });
     });
     if (refused.length > 0) this.listener?.changed(refused);
+    if (unfiltered.length > 0) await this.monitor({ ...watching, width: null }, unfiltered, asked);
   }
 
   private take(followed: Followed, value: DataValue): void {

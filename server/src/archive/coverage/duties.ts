@@ -1,15 +1,9 @@
 /** The duty of sources and tags in a window, as the versions of the configuration have it. */
-import { clip, intersect, union, type DutySpan, type Span } from '@wide-ledger/core';
+import { clip, intersect, union, type DutyGroup, type DutySpan, type Span } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 
-/** Tags of one source that had the same duty in a window. */
-export interface DutyGroup {
-  readonly source: number;
-  readonly spans: readonly Span[];
-  readonly tags: readonly number[];
-}
-
-const ENDLESS = 9_000_000_000_000_000;
+/** The end of what has none. */
+export const ENDLESS = 9_000_000_000_000_000;
 
 /** The duty of one tag: while it was in force, had a source, and neither was paused. In ascending time. */
 export async function dutyOfTag(home: Pool, tag: number, window: Span): Promise<DutySpan[]> {
@@ -30,7 +24,7 @@ export async function dutyOfTag(home: Pool, tag: number, window: Span): Promise<
 }
 
 /** The duties of all tags, those of one source that were the same together: mostly one group a source. */
-export async function dutyGroups(home: Pool, window: Span): Promise<DutyGroup[]> {
+export async function dutyGroups(home: Pool, window: Span): Promise<(DutyGroup & { readonly source: number })[]> {
   const [open, { rows }] = await Promise.all([
     sourceDuties(home, window),
     home.query<{ source_id: number; since: number[]; until: number[]; tags: number[] }>({

@@ -1,5 +1,5 @@
 /** The journal: entries in the order in which they were committed. What it has answered for is never lost. */
-import type { OutageSpan, WatchSpan } from '@wide-ledger/contract';
+import type { OutageSpan, RecoverySpan, WatchSpan } from '@wide-ledger/contract';
 import { encodeFrame, originCode, tagsIn, type Frame, type Origin } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
 import { inTransaction, type Database } from '../../ground/index.ts';
@@ -15,6 +15,7 @@ export interface NewEntry {
   readonly frameBytes?: Uint8Array | null;
   readonly watches: readonly WatchSpan[];
   readonly outages: readonly OutageSpan[];
+  readonly recoveries?: readonly RecoverySpan[] | undefined;
   readonly refused: readonly RefusedSample[];
   /** Why, where somebody said so. */
   readonly reason?: string;
@@ -124,7 +125,7 @@ async function appendWith(client: Pool | PoolClient, entry: NewEntry): Promise<n
   const bytes = frame ? Buffer.from(entry.frameBytes ?? encodeFrame(frame)) : null;
   const { rows } = await client.query<{ id: number | null }>({
     name: 'append_entry',
-    text: 'SELECT append_entry($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12) AS id',
+    text: 'SELECT append_entry($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) AS id',
     values: [
       entry.writer,
       entry.sequence,
@@ -143,7 +144,7 @@ async function appendWith(client: Pool | PoolClient, entry: NewEntry): Promise<n
           until: to,
         })),
       ),
-      JSON.stringify(entry.outages.map(({ from, to, ...rest }) => ({ ...rest, since: from, until: to }))),
+      JSON.stringify(entry.outages.map(sinceUntil)),
       JSON.stringify(
         entry.refused.map(({ tag, time, value, status, reason }) => ({
           tag: storable(tag),
@@ -154,10 +155,22 @@ async function appendWith(client: Pool | PoolClient, entry: NewEntry): Promise<n
         })),
       ),
       entry.reason === undefined ? null : storable(entry.reason),
+      JSON.stringify((entry.recoveries ?? []).map(sinceUntil)),
     ],
   });
   return rows[0]!.id;
 }
+
+/** A span as the functions of the database name its ends. */
+const sinceUntil = <Span extends { readonly from: number; readonly to: number | null }>({
+  from,
+  to,
+  ...rest
+}: Span) => ({
+  ...rest,
+  since: from,
+  until: to,
+});
 
 /** PostgreSQL's texts hold neither U+0000 nor halves of surrogate pairs: what is refused for them is kept by symbols. */
 const storable = (text: string): string => text.replaceAll('\0', '\u2400').toWellFormed();

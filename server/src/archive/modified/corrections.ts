@@ -1,5 +1,5 @@
 /** Corrections and removals: entries of origin `corrected`, with who and why. What they displace stays readable. */
-import { newCorrection, newRemoval } from '@wide-ledger/contract';
+import { newCorrection, newRemoval, removalAnswer, samplesResult } from '@wide-ledger/contract';
 import {
   MAXIMUM_FRAME_SAMPLES,
   MAXIMUM_TIME,
@@ -11,87 +11,110 @@ import {
   type Plain,
   type Span,
 } from '@wide-ledger/core';
-import { Router } from 'express';
-import { doerOf, visitorOf, type Logbook, type Guard } from '../../people/index.ts';
+import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
 import type { CurrentValues } from '../current/currentValues.ts';
-import { badRequest, nowMicros, resolveWindow } from '../../ground/index.ts';
+import { Calls, SAMPLES_JSON, badRequest, nowMicros, filledWindow } from '../../ground/index.ts';
 import { standingFrames } from '../reading/standing.ts';
 import type { Stores } from '../stores/stores.ts';
 import { findTag, type Catalogue, type TagRow } from '../../configuration/index.ts';
-import { admitSamples } from '../journal/admission.ts';
+import { admitSamples } from '../journal/sampleAdmission.ts';
 import type { Journal } from '../journal/journal.ts';
 
 /** Correcting and removing samples, with a reason; what stood before goes to the modified history. */
-export function correctionRoutes(
+export function correctionCalls(
   catalogue: Catalogue,
   stores: Stores,
   journal: Journal,
   current: CurrentValues,
   logbook: Logbook,
-  guard: Guard,
-): Router {
-  const router = Router();
+): Calls {
+  const calls = new Calls();
   const entryOf = (name: string, reason: string) =>
     ({ writer: name, sequence: null, origin: 'corrected', watches: [], outages: [], reason }) as const;
 
-  router.post('/history/corrections', guard.needs('write'), async (request, response) => {
-    const { tag: name, reason, samples } = newCorrection.parse(request.body);
-    const tag = await findTag(catalogue, name);
-    const own = samples.map((sample, index) => {
-      const { tag: other = tag.name } = sample as { tag?: unknown };
-      if (other !== tag.name) throw badRequest(`samples.${index}.tag: a correction is of one tag, ${tag.name}.`);
-      return { ...(sample as object), tag: tag.name };
-    });
-    const admission = admitSamples(own, catalogue.tagByName, catalogue.keepsSince, nowMicros());
-    const entry = entryOf(visitorOf(request).name, reason);
-    const old = await standingBefore(stores, tag, admission.frames);
-    response.json(
-      await journal.appendAdmitted(admission, entry, (client) =>
-        logbook.note(
-          doerOf(request),
-          {
-            act: 'corrected',
-            ...aboutTag(tag),
-            sentence: `${own.length} ${own.length === 1 ? 'value' : 'values'} of ${tag.name}: ${reason}`,
-            ...(old ? { old } : {}),
-            new: saidOf(admission.frames),
-          },
-          client,
+  calls.on(
+    {
+      method: 'post',
+      path: '/history/corrections',
+      needs: 'correct',
+      says: 'Put new values in the place of old ones, which stay readable',
+      body: newCorrection,
+      takes: SAMPLES_JSON,
+      answer: samplesResult,
+      example: {
+        body: { tag: 'D1', reason: 'read again by hand', samples: [{ time: '2026-01-01T00:00:00Z', value: 21.7 }] },
+      },
+    },
+    async (request, response) => {
+      const { tag: name, reason, samples } = newCorrection.parse(request.body);
+      const tag = await findTag(catalogue, name);
+      const own = samples.map((given, index) => {
+        // What is no sample at all is set aside like one with everything missing.
+        const sample: { tag?: unknown } = typeof given === 'object' && given !== null ? given : {};
+        const { tag: other = tag.name } = sample;
+        if (other !== tag.name) throw badRequest(`samples.${index}.tag: a correction is of one tag, ${tag.name}.`);
+        return { ...sample, tag: tag.name };
+      });
+      const admission = admitSamples(own, catalogue.tagByName, catalogue.keepsSince, nowMicros());
+      const entry = entryOf(visitorOf(request).name, reason);
+      const old = await standingBefore(stores, tag, admission.frames);
+      response.json(
+        await journal.appendAdmitted(admission, entry, (client) =>
+          logbook.note(
+            doerOf(request),
+            {
+              act: 'corrected',
+              ...aboutTag(tag),
+              sentence: `${own.length} ${own.length === 1 ? 'value' : 'values'} of ${tag.name}: ${reason}`,
+              ...(old ? { old } : {}),
+              new: saidOf(admission.frames),
+            },
+            client,
+          ),
         ),
-      ),
-    );
-  });
+      );
+    },
+  );
 
-  router.post('/history/removals', guard.needs('write'), async (request, response) => {
-    const { tag: name, reason, ...window } = newRemoval.parse(request.body);
-    const tag = await findTag(catalogue, name);
-    const { from, to } = resolveWindow(window);
-    if (to <= from) throw badRequest('The window is empty or upside down: from has to lie before to.');
-    const times = await timesOf(stores, tag, { from, to });
-    const frames: Frame[] = [];
-    for (let at = 0; at < times.length; at += MAXIMUM_FRAME_SAMPLES) {
-      frames.push(removalOf(tag.id, times.slice(at, at + MAXIMUM_FRAME_SAMPLES)));
-    }
-    const common = entryOf(visitorOf(request).name, reason);
-    const numbers = await journal.appendAll(
-      frames.map((frame) => ({ ...common, frame, refused: [] })),
-      (client) =>
-        logbook.note(
-          doerOf(request),
-          {
-            act: 'removed',
-            ...aboutTag(tag),
-            sentence: `${times.length} values of ${tag.name}: ${reason}`,
-            old: { from: formatInstant(from), to: formatInstant(to), values: times.length },
-          },
-          client,
-        ),
-    );
-    const entry = numbers[numbers.length - 1] ?? null;
-    current.replace(tag.id, await lastOf(stores, tag));
-    response.json({ entry, removed: times.length });
-  });
-  return router;
+  calls.on(
+    {
+      method: 'post',
+      path: '/history/removals',
+      needs: 'correct',
+      says: 'Remove the values of a window; they stay readable as modified',
+      body: newRemoval,
+      answer: removalAnswer,
+    },
+    async (request, response) => {
+      const { tag: name, reason, ...window } = newRemoval.parse(request.body);
+      const tag = await findTag(catalogue, name);
+      const { from, to } = filledWindow(window);
+      const times = await timesOf(stores, tag, { from, to });
+      const frames: Frame[] = [];
+      for (let at = 0; at < times.length; at += MAXIMUM_FRAME_SAMPLES) {
+        frames.push(removalOf(tag.id, times.slice(at, at + MAXIMUM_FRAME_SAMPLES)));
+      }
+      const common = entryOf(visitorOf(request).name, reason);
+      const numbers = await journal.appendAll(
+        frames.map((frame) => ({ ...common, frame, refused: [] })),
+        (client) =>
+          logbook.note(
+            doerOf(request),
+            {
+              act: 'removed',
+              ...aboutTag(tag),
+              sentence: `${times.length} values of ${tag.name}: ${reason}`,
+              old: { from: formatInstant(from), to: formatInstant(to), values: times.length },
+            },
+            client,
+          ),
+      );
+      const entry = numbers[numbers.length - 1] ?? null;
+      current.replace(tag.id, await lastOf(stores, tag));
+      response.json({ entry, removed: times.length });
+    },
+  );
+  return calls;
 }
 
 /** The times at which a tag has a value now: a removal names each, so that later entries in the window are not hit. */

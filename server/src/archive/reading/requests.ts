@@ -1,6 +1,14 @@
 /** What the reading threads are asked: everything is checked, resolved and looked up before it gets here. */
 import type { Computation, Format } from '@wide-ledger/contract';
-import type { AggregateConfiguration, AggregateName, Bucket, CounterNature, Interval, Span } from '@wide-ledger/core';
+import {
+  cutIntoBuckets,
+  type AggregateConfiguration,
+  type AggregateName,
+  type Bucket,
+  type CounterNature,
+  type Interval,
+  type Span,
+} from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
 
 /** What a reader has to know of a tag. */
@@ -69,6 +77,32 @@ export interface EnvelopeRequest extends Common, Span {
 
 export type ReadRequest =
   RawRequest | ProcessedRequest | ComputedRequest | AtTimesRequest | ModifiedRequest | EnvelopeRequest;
+
+/** A window and how it is cut: many intervals are made where there is time for it. */
+export interface Cut extends Span {
+  readonly interval: Interval;
+  readonly zone: string;
+}
+
+/** A request as it travels to a reading thread. */
+export type AskedRequest = Uncut<ReadRequest>;
+type Uncut<Request> = Request extends { readonly buckets: unknown }
+  ? Omit<Request, 'buckets'> & { readonly cut: Cut }
+  : Request;
+
+/** The code of a request whose window cannot be cut as it asks. */
+export const CANNOT_BE_CUT = 'Bad_InvalidArgument';
+
+/** A request with its window cut. @throws Error with the code {@link CANNOT_BE_CUT}. */
+export function cutRequest(asked: AskedRequest): ReadRequest {
+  if (!('cut' in asked)) return asked;
+  const { cut, ...rest } = asked;
+  try {
+    return { ...rest, buckets: cutIntoBuckets(cut.from, cut.to, cut.interval, cut.zone) };
+  } catch (error) {
+    throw error instanceof RangeError ? Object.assign(error, { code: CANNOT_BE_CUT }) : error;
+  }
+}
 
 /** Who waits for an answer; asked between two pieces whether they still do. */
 export interface Asker {

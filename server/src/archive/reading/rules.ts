@@ -3,29 +3,23 @@ import type { Computation } from '@wide-ledger/contract';
 import {
   DEFAULT_CONFIGURATION,
   TEXT_AGGREGATES,
-  cutIntoBuckets,
+  checkCut,
   isValidConfiguration,
   parseInterval,
-  resolveTime,
   type AggregateConfiguration,
   type AggregateName,
-  type Bucket,
   type Span,
 } from '@wide-ledger/core';
 import { integralFactor, integralUnit } from '@wide-ledger/core/units';
-import { badRequest, nowMicros } from '../../ground/index.ts';
+import { badRequest, instantOf, nowMicros } from '../../ground/index.ts';
 import type { TagRow } from '../../configuration/index.ts';
-import type { ReadTag } from './requests.ts';
+import { CANNOT_BE_CUT, type Cut, type ReadTag } from './requests.ts';
 
 /** @throws a problem naming the text that is no time, or saying that there is none. */
 export function resolveTimes(texts: readonly string[]): number[] {
   if (texts.length === 0) throw badRequest('times: give at least one time.');
   const now = nowMicros();
-  return texts.map((text) => {
-    const time = resolveTime(text, now);
-    if (time !== undefined) return time;
-    throw badRequest(`times: "${text}" is neither a date-time with its offset nor a relative one, such as now-6h.`);
-  });
+  return texts.map((text) => instantOf('times', text, now));
 }
 
 const SECONDS = { s: 1, min: 60, h: 3600 } as const;
@@ -94,8 +88,8 @@ export function checkAggregates(tags: readonly ReadTag[], aggregates: readonly A
   );
 }
 
-/** A window cut into intervals. @throws ProblemError where the interval is none, or there would be too many. */
-export function bucketsFor(window: Span, interval: string, zone: string): Bucket[] {
+/** How a window is to be cut into intervals. @throws ProblemError where the interval is none, or there would surely be too many. */
+export function cutFor(window: Span, interval: string, zone: string): Cut {
   const parsed = parseInterval(interval);
   if (!parsed) {
     throw badRequest(
@@ -103,9 +97,10 @@ export function bucketsFor(window: Span, interval: string, zone: string): Bucket
     );
   }
   try {
-    return cutIntoBuckets(window.from, window.to, parsed, zone);
+    checkCut(window.from, window.to, parsed, zone);
   } catch (error) {
-    if (error instanceof RangeError) throw badRequest(error.message, 'Bad_InvalidArgument');
+    if (error instanceof RangeError) throw badRequest(error.message, CANNOT_BE_CUT);
     throw error;
   }
+  return { ...window, interval: parsed, zone };
 }

@@ -5,15 +5,17 @@
 import { workerData, type MessagePort } from 'node:worker_threads';
 import { pino } from 'pino';
 import { Seal } from '@wide-ledger/vault';
-import { openPool } from '../../ground/index.ts';
+import { openPool, stepBack } from '../../ground/index.ts';
 import { Stores } from '../stores/stores.ts';
 import type { ThreadSettings } from '../../ground/index.ts';
+import { coverageAnswer, isAboutCoverage, type CoverageRequest } from '../coverage/answers.ts';
 import { answer } from './answers/answer.ts';
-import { AskerLeft, type ReadRequest } from './requests.ts';
+import type { Chunk } from './formats/table.ts';
+import { AskerLeft, cutRequest, type AskedRequest } from './requests.ts';
 
 export interface ReadTask {
   readonly port: MessagePort;
-  readonly request: ReadRequest;
+  readonly request: AskedRequest | CoverageRequest;
 }
 
 /** What a thread answers to a request for the next chunk. */
@@ -22,11 +24,17 @@ export type ReadMessage =
   | { readonly end: true }
   | { readonly failure: { readonly message: string; readonly code: string | undefined } };
 
-const CONNECTIONS = 8;
+/** What a reading thread is started with. */
+export interface ReadingSettings extends ThreadSettings {
+  readonly connections: number;
+  /** How much the system puts it after other threads, 0 to 19: writing goes before reading. */
+  readonly niceness: number;
+}
 
-const settings = workerData as ThreadSettings;
+const settings = workerData as ReadingSettings;
+stepBack(settings.niceness);
 const log = pino({ level: settings.logLevel, base: { process: 'reading' } });
-const stores = new Stores(openPool(settings.databaseUrl, log, CONNECTIONS), new Seal(settings.sealKey), log);
+const stores = new Stores(openPool(settings.databaseUrl, log, settings.connections), new Seal(settings.sealKey), log);
 
 export default async function read({ port, request }: ReadTask): Promise<void> {
   const asker = { gone: false };
@@ -46,8 +54,11 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
     asked--;
     return !asker.gone;
   };
-  const chunks = answer(stores, request, asker);
+  let chunks: AsyncGenerator<Chunk> | null = null;
   try {
+    chunks = isAboutCoverage(request)
+      ? coverageAnswer(stores.home, request)
+      : answer(stores, cutRequest(request), asker);
     for (;;) {
       if (!(await nextRequest())) break;
       const next = await chunks.next();
@@ -60,7 +71,7 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
       port.postMessage({ failure: { message, code } } satisfies ReadMessage);
     }
   } finally {
-    await chunks.return(undefined).catch(() => undefined);
+    await chunks?.return(undefined).catch(() => undefined);
     port.close();
   }
 }

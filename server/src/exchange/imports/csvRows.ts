@@ -1,6 +1,6 @@
 import type { FileCell } from '@wide-ledger/core';
 import { parse } from 'csv-parse';
-import { Readable } from 'node:stream';
+import { Readable, pipeline } from 'node:stream';
 import { encodingOf, textOf } from './encoding.ts';
 
 const MARKS = [',', ';', '\t', '|'];
@@ -10,7 +10,10 @@ export async function csvRows(path: string): Promise<AsyncGenerator<FileCell[]>>
   const encoding = await encodingOf(path);
   const delimiter = await delimiterOf(textOf(path, encoding));
   const options = { delimiter, bom: true, relax_column_count: true, skip_empty_lines: true, relax_quotes: true };
-  return rowsOf(Readable.from(textOf(path, encoding)).pipe(parse(options)));
+  const parser = parse(options);
+  // Whoever stops reading rows closes the file: a pipe alone would leave it open.
+  pipeline(Readable.from(textOf(path, encoding)), parser, () => undefined);
+  return rowsOf(parser);
 }
 
 async function* rowsOf(parser: AsyncIterable<unknown>): AsyncGenerator<FileCell[]> {

@@ -2,17 +2,19 @@
 import type { ImportPlan, ImportReport, ImportedFile, JobState } from '@wide-ledger/contract';
 import { FileSurvey, textAt, wholeAt, type FileCell, type Frame } from '@wide-ledger/core';
 import { randomUUID } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { admitSamples, standingFrames, type Journal, type RefusedSample, type Stores } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
-import { badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
+import { ProblemError, badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
+import { withinLimit } from './limits.ts';
 import { kindOf, openRows, type FileKind } from './rows.ts';
 import { DoubledHourWalk, RowReader, needsWalk, type FileValue } from './values.ts';
 
 const REASONS_KEPT = 100;
+const EARLIER_BATCH_ROWS = 2000;
 /** An entry's number within its batch: numbers and text have entries of their own. */
 const ENTRIES_PER_BATCH = 4;
 
@@ -20,6 +22,8 @@ const ENTRIES_PER_BATCH = 4;
 interface Kept extends Omit<ImportedFile, 'state' | 'report'> {
   readonly kind: FileKind;
   readonly by: string;
+  /** Rows in a batch; files that an earlier version took have none. */
+  readonly batchRows?: number;
 }
 
 /** What is done with a file. */
@@ -78,12 +82,16 @@ export class Imports {
   private kept(id: string): Kept {
     const path = this.pathOf(id, 'json');
     if (!existsSync(path)) throw notFound('There is no such file.');
-    return JSON.parse(readFileSync(path, 'utf8')) as Kept;
+    try {
+      return JSON.parse(readFileSync(path, 'utf8')) as Kept;
+    } catch {
+      throw notFound('What was understood of this file cannot be read any more. Bring it in again.');
+    }
   }
 
   /** A file, and how far it is. */
   async find(id: string): Promise<ImportedFile> {
-    const { kind: _kind, by: _by, ...file } = this.kept(id);
+    const { kind: _kind, by: _by, batchRows: _batchRows, ...file } = this.kept(id);
     const job = await this.jobs.of('import', id);
     if (!job) return { ...file, state: 'understood', report: null };
     const report = (job.report as ImportReport | null) ?? emptyReport();
@@ -97,20 +105,22 @@ export class Imports {
   async take(name: string, content: Readable, zone: string, sheet: string | null, by: string): Promise<ImportedFile> {
     const id = randomUUID();
     const path = this.pathOf(id, 'file');
-    await pipeline(content, createWriteStream(path));
-    const kind = await kindOf(path);
-    await this.catalogue.refresh();
     try {
-      const { names, batches, sentence: whole, sheets } = await openRows(path, kind, sheet);
+      await pipeline(content, withinLimit(), createWriteStream(path));
+      const kind = await kindOf(path);
+      await this.catalogue.refresh();
+      const { names, batches, batchRows, sentence: whole, sheets } = await openRows(path, kind, sheet);
       const survey = new FileSurvey(names, this.tagNamed);
       for await (const rows of batches) survey.add(rows);
       const columns = survey.understand(zone);
       const valued = columns.some(({ role }) => role === 'value');
       const sentence = [whole, valued ? '' : 'No column was understood as values of a tag.'].filter(Boolean).join(' ');
-      const file: Kept = { id, name, kind, by, sentence, zone, sheet, sheets: [...sheets], columns };
-      writeFileSync(this.pathOf(id, 'json'), JSON.stringify(file));
+      const file: Kept = { id, name, kind, by, sentence, zone, sheet, sheets: [...sheets], columns, batchRows };
+      keep(this.pathOf(id, 'json'), file);
       return await this.find(id);
     } catch (error) {
+      rmSync(path, { force: true });
+      if (error instanceof ProblemError || (error as NodeJS.ErrnoException).code === 'ENOSPC') throw error;
       throw badRequest(
         `${name} cannot be read as CSV, XLSX, Parquet or JSON: ${(error as Error).message.replace(/\.?$/, '.')}`,
         'NOT_A_TABLE',
@@ -151,13 +161,13 @@ export class Imports {
   }
 
   private async *batches(
-    { id, kind, sheet, columns }: Kept,
+    { id, kind, sheet, columns, batchRows = EARLIER_BATCH_ROWS }: Kept,
     given: ImportPlan,
   ): AsyncGenerator<{ rows: number; values: FileValue[] }> {
     await this.catalogue.refresh();
     const plan = completed(given, columns);
     const rowsOf = async (): Promise<AsyncGenerator<FileCell[][]>> =>
-      (await openRows(this.pathOf(id, 'file'), kind, sheet)).batches;
+      (await openRows(this.pathOf(id, 'file'), kind, sheet, batchRows)).batches;
     const walk = needsWalk(plan) ? new DoubledHourWalk(plan) : null;
     if (walk) for await (const rows of await rowsOf()) walk.add(rows);
     const reader = new RowReader(plan, this.catalogue.tagByName, walk?.reader() ?? null);
@@ -221,9 +231,14 @@ export class Imports {
 
   /** Counts what is new, what takes another value's place, and what is there already. */
   private async compare(frame: Frame, report: ImportReport): Promise<void> {
-    for (const tag of new Set(frame.tags)) {
+    const byTag = new Map<number, number[]>();
+    frame.tags!.forEach((tag, i) => {
+      const known = byTag.get(tag);
+      if (known) known.push(i);
+      else byTag.set(tag, [i]);
+    });
+    for (const [tag, mine] of byTag) {
       const row = this.catalogue.tagById(tag)!;
-      const mine = [...frame.tags!.keys()].filter((i) => frame.tags![i] === tag);
       const times = mine.map((i) => frame.times[i]!);
       const known = new Map<number, string>();
       const window = { from: Math.min(...times), to: Math.max(...times) + 1 };
@@ -264,6 +279,12 @@ export class Imports {
       })),
     );
   }
+}
+
+/** Written beside and put in its place: a file that is there is whole. */
+function keep(path: string, file: Kept): void {
+  writeFileSync(`${path}.part`, JSON.stringify(file));
+  renameSync(`${path}.part`, path);
 }
 
 /** What a plan leaves unsaid of a column is as it was understood. */

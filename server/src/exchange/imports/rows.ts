@@ -2,6 +2,7 @@
 import type { FileCell } from '@wide-ledger/core';
 import { open } from 'node:fs/promises';
 import { csvRows } from './csvRows.ts';
+import { MOST_COLUMNS, batchRowsFor } from './limits.ts';
 import { jsonRows } from './jsonRows.ts';
 import type { NamedRows } from './namedRows.ts';
 import { parquetRows } from './parquetRows.ts';
@@ -11,11 +12,10 @@ export type FileKind = 'csv' | 'xlsx' | 'parquet' | 'json';
 
 export interface FileRows extends Omit<NamedRows, 'rows'> {
   readonly names: readonly string[];
+  /** How many rows a batch has. */
+  readonly batchRows: number;
   readonly batches: AsyncGenerator<FileCell[][]>;
 }
-
-/** Rows in one batch: a few milliseconds of work, so that the server stays quick. */
-export const BATCH_ROWS = 2000;
 
 /** By what a file begins with: 'PAR1', a ZIP archive, a brace, or else text. */
 export async function kindOf(path: string): Promise<FileKind> {
@@ -31,12 +31,24 @@ export async function kindOf(path: string): Promise<FileKind> {
   }
 }
 
-/** @throws RangeError with a sentence when the file holds nothing that is a table. */
-export async function openRows(path: string, kind: FileKind, sheet: string | null): Promise<FileRows> {
+/**
+ * @param batchRows how many rows a batch has; null: as the file's width asks for.
+ * @throws RangeError with a sentence when the file holds nothing that is a table.
+ */
+export async function openRows(
+  path: string,
+  kind: FileKind,
+  sheet: string | null,
+  batchRows: number | null = null,
+): Promise<FileRows> {
   const { rows, ...whole } = await openNamed(path, kind, sheet);
   const first = await rows.next();
   if (first.done) throw new RangeError('The file has no rows.');
-  return { names: first.value.map((cell) => String(cell ?? '').trim()), batches: inBatches(rows), ...whole };
+  const names = first.value.map((cell) => String(cell ?? '').trim());
+  if (names.length > MOST_COLUMNS)
+    throw new RangeError(`The file has ${names.length} columns, and at most ${MOST_COLUMNS} are taken`);
+  const size = batchRows ?? batchRowsFor(names.length);
+  return { names, batchRows: size, batches: inBatches(rows, size), ...whole };
 }
 
 async function openNamed(path: string, kind: FileKind, sheet: string | null): Promise<NamedRows> {
@@ -52,11 +64,11 @@ async function openNamed(path: string, kind: FileKind, sheet: string | null): Pr
   }
 }
 
-async function* inBatches(rows: NamedRows['rows']): AsyncGenerator<FileCell[][]> {
+async function* inBatches(rows: NamedRows['rows'], size: number): AsyncGenerator<FileCell[][]> {
   let batch: FileCell[][] = [];
   for await (const row of rows) {
     batch.push(row);
-    if (batch.length < BATCH_ROWS) continue;
+    if (batch.length < size) continue;
     yield batch;
     batch = [];
   }

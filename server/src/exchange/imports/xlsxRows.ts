@@ -1,5 +1,6 @@
 import type { FileCell } from '@wide-ledger/core';
 import exceljs from 'exceljs';
+import { checkUnpacked } from './limits.ts';
 import type { NamedRows } from './namedRows.ts';
 
 /** A column whose head says so holds instants; date cells of every other one are a clock's, as the format has no zones. */
@@ -16,6 +17,7 @@ interface Sheet {
  * then the name of the sheet stands in a column of its own, since it may be the tag. Else of the first one.
  */
 export async function xlsxRows(path: string, wanted: string | null): Promise<NamedRows> {
+  await checkUnpacked(path);
   const sheets = await sheetsOf(path);
   if (sheets.length === 0) throw new RangeError('The workbook has no sheet with rows');
   const one = wanted === null ? sheets[0]! : sheets.find(({ name }) => name === wanted);

@@ -4,6 +4,9 @@ import type { CollectorReport, CollectorState, SourceState } from '@wide-ledger/
 /** After this long without a report a collector counts as absent. */
 const PRESENT_MILLISECONDS = 5000;
 
+/** After this long it is no longer shown as absent: it was taken down, or has another name. */
+const FORGOTTEN_MILLISECONDS = 24 * 3_600_000;
+
 interface Kept {
   readonly report: CollectorReport;
   readonly at: number;
@@ -16,7 +19,9 @@ export class Collectors {
   constructor(private readonly now: () => number = Date.now) {}
 
   take(report: CollectorReport): void {
-    this.reports.set(report.name, { report, at: this.now() });
+    const at = this.now();
+    this.reports.set(report.name, { report, at });
+    for (const [name, known] of this.reports) if (at - known.at > FORGOTTEN_MILLISECONDS) this.reports.delete(name);
   }
 
   get states(): CollectorState[] {
@@ -29,16 +34,21 @@ export class Collectors {
 
   /** What was last said of a source, and when; nulls where nobody has said anything since the server started. */
   stateOf(sourceId: number): { state: SourceState | null; reportedAt: string | null; runs: number | null } {
+    let newest: { state: SourceState; at: number; runs: number | null } | null = null;
+    // What was said last counts: a collector that is gone does not hide the one that took its place.
     for (const { report, at } of this.reports.values()) {
       const state = report.sources.find((one) => one.source === sourceId);
-      if (state) return { state, reportedAt: new Date(at).toISOString(), runs: report.version };
+      if (state && (newest === null || at > newest.at)) newest = { state, at, runs: report.version };
     }
-    return { state: null, reportedAt: null, runs: null };
+    if (newest === null) return { state: null, reportedAt: null, runs: null };
+    return { state: newest.state, reportedAt: new Date(newest.at).toISOString(), runs: newest.runs };
   }
 
-  /** Whether a collector has just said that it is watching this source. */
-  isArriving(sourceId: number): boolean {
-    const { state, reportedAt } = this.stateOf(sourceId);
-    return state?.state === 'watching' && this.now() - Date.parse(reportedAt!) < PRESENT_MILLISECONDS;
+  /** The sources of which a collector has just said that it is watching them. */
+  get arriving(): number[] {
+    const present = [...this.reports.values()].filter(({ at }) => this.now() - at < PRESENT_MILLISECONDS);
+    return present.flatMap(({ report }) =>
+      report.sources.filter(({ state }) => state === 'watching').map(({ source }) => source),
+    );
   }
 }

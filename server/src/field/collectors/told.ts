@@ -40,8 +40,21 @@ function toldOf({
   return { source: sourceId, tag: { id, name, type, low, high, reading } };
 }
 
-/** The sources that collectors read. */
-export const readSources = (catalogue: Catalogue): SourceRow[] => catalogue.sources.filter(({ paused }) => !paused);
+/** The sources that a collector reads: its own, and those that any may read. @param collector null: one that does not say. */
+export const readSources = (catalogue: Catalogue, collector: string | null): SourceRow[] =>
+  catalogue.sources.filter((source) => !source.paused && (source.collector === null || source.collector === collector));
+
+/** Whether a source was given to another collector after a version: then what changed says too little. */
+export async function wereHandedOver(home: Pool, since: number): Promise<boolean> {
+  const { rows } = await home.query<{ handed: boolean }>(
+    `SELECT EXISTS (SELECT FROM definition later JOIN definition earlier
+        ON earlier.kind = 'source' AND earlier.id = later.id AND earlier.version_to = later.version_from
+      WHERE later.kind = 'source' AND later.version_from > $1
+        AND later.body ->> 'collector' IS DISTINCT FROM earlier.body ->> 'collector') AS handed`,
+    [since],
+  );
+  return rows[0]!.handed;
+}
 
 /** What is told of a version beside its definitions. */
 export interface Told {
@@ -49,8 +62,12 @@ export interface Told {
   readonly secrets: OpenSecrets;
 }
 
-/** All that collectors do. */
-export function configurationOf(catalogue: Catalogue, beside: Told): CollectorConfiguration {
+/** All that a collector does, which reads these sources. */
+export function configurationOf(
+  catalogue: Catalogue,
+  sources: readonly SourceRow[],
+  beside: Told,
+): CollectorConfiguration {
   const bySource = new Map<number, ConfiguredTag[]>();
   for (const row of catalogue.tags) {
     const told = toldOf(row);
@@ -62,22 +79,28 @@ export function configurationOf(catalogue: Catalogue, beside: Told): CollectorCo
   return {
     version: catalogue.collectorVersion,
     ...beside,
-    sources: readSources(catalogue).map((source) => {
+    sources: sources.map((source) => {
       const told = { ...headOf(source), tags: bySource.get(source.id) ?? [] };
       return told as ConfiguredSource;
     }),
   };
 }
 
-/** What changed for collectors since a version that they run. */
-export function changesSince(catalogue: Catalogue, beside: Told, since: number): ConfigurationChanges {
+/** What changed for a collector that reads these sources since a version that it runs. */
+export function changesSince(
+  catalogue: Catalogue,
+  sources: readonly SourceRow[],
+  beside: Told,
+  since: number,
+): ConfigurationChanges {
+  const own = new Set(sources.map(({ id }) => id));
   const changed = catalogue.tagsToldSince(since).map((row) => ({ id: row.id, told: toldOf(row) }));
   return {
     since,
     version: catalogue.collectorVersion,
     ...beside,
-    sources: readSources(catalogue).map(headOf),
-    tags: changed.flatMap(({ told }) => (told ? [{ ...told.tag, source: told.source }] : [])),
-    gone: changed.filter(({ told }) => !told).map(({ id }) => id),
+    sources: sources.map(headOf),
+    tags: changed.flatMap(({ told }) => (told && own.has(told.source) ? [{ ...told.tag, source: told.source }] : [])),
+    gone: changed.filter(({ told }) => !told || !own.has(told.source)).map(({ id }) => id),
   };
 }

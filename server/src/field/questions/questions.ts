@@ -6,6 +6,7 @@ import type {
   OffersAnswer,
   PathCheck,
   Question,
+  RecoverAnswer,
   RegistersAnswer,
   Rung,
   UnitsAnswer,
@@ -24,6 +25,7 @@ interface Answers extends Record<Question['ask'], unknown> {
   readonly offers: OffersAnswer;
   readonly registers: RegistersAnswer;
   readonly units: UnitsAnswer;
+  readonly recover: RecoverAnswer;
 }
 
 interface Waiting {
@@ -35,12 +37,13 @@ interface Waiting {
   taken: boolean;
 }
 
-const nobody = (): ProblemError =>
-  new ProblemError(
-    503,
-    'No collector answered',
-    'No collector took up the question within 15 seconds. Is it running? The Desk shows it.',
-  );
+/** @param collector that was asked; undefined: any. */
+const nobody = (collector: string | undefined): ProblemError => {
+  const who = collector === undefined ? 'No collector' : `${collector}, which is to read this source, is not there: it`;
+  const took = collector === undefined ? 'took up' : 'did not take up';
+  const sentence = `${who} ${took} the question within 15 seconds. Is it running? The Desk shows it.`;
+  return new ProblemError(503, 'No collector answered', sentence);
+};
 const silent = (): ProblemError =>
   new ProblemError(504, 'The collector did not answer', 'The collector took up the question and has not answered it.');
 
@@ -66,8 +69,8 @@ export class Questions {
   }
 
   /** What a collector is to answer: at once where there is something, else as soon as there is, at most after a while. */
-  async next(milliseconds: number, left: Promise<void>): Promise<AskedQuestion[]> {
-    if (this.open().length === 0) {
+  async next(milliseconds: number, left: Promise<void>, collector: string | null): Promise<AskedQuestion[]> {
+    if (this.open(collector).length === 0) {
       await new Promise<void>((done) => {
         const wake = (): void => {
           clearTimeout(timer);
@@ -79,7 +82,7 @@ export class Questions {
         void left.then(wake);
       });
     }
-    return this.open().map(([request, one]) => {
+    return this.open(collector).map(([request, one]) => {
       one.taken = true;
       clearTimeout(one.timer);
       one.timer = setTimeout(() => one.fail(silent()), ANSWERED_MILLISECONDS);
@@ -95,14 +98,18 @@ export class Questions {
     else one.done(said);
   }
 
-  private open(): [number, Waiting][] {
-    return [...this.waiting].filter(([, { taken }]) => !taken);
+  /** Questions that a collector may take: about sources that it reads, or that any may read. */
+  private open(collector: string | null): [number, Waiting][] {
+    return [...this.waiting].filter(
+      ([, { taken, question }]) =>
+        !taken && (question.source.collector === undefined || question.source.collector === collector),
+    );
   }
 
   private ask(question: Question, told: (rung: Rung) => void): Promise<CollectorSays> {
     const request = ++this.last;
     return new Promise<CollectorSays>((done, fail) => {
-      const timer = setTimeout(() => fail(nobody()), TAKEN_MILLISECONDS);
+      const timer = setTimeout(() => fail(nobody(question.source.collector)), TAKEN_MILLISECONDS);
       this.waiting.set(request, { question, told, done, fail, timer, taken: false });
       for (const wake of [...this.idle]) wake();
     }).finally(() => {

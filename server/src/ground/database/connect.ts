@@ -100,27 +100,3 @@ export async function inTransaction<Result>(
     client.release(broken);
   }
 }
-
-/**
- * The read-only role for SQL tools, by its name: sees the schema `history` and nothing else, for at most a minute per statement.
- * A database user without the right to make roles goes without, and the log says so.
- */
-export async function prepareReader({ pool }: Database, name: string, password: string, log: Logger): Promise<void> {
-  const role = pg.escapeIdentifier(name);
-  const quoted = `'${password.replaceAll("'", "''")}'`;
-  const statements = [
-    `DO $$ BEGIN IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '${name}') THEN CREATE ROLE ${role} LOGIN; END IF; END $$`,
-    `ALTER ROLE ${role} PASSWORD ${quoted}`,
-    `ALTER ROLE ${role} SET default_transaction_read_only = on`,
-    `ALTER ROLE ${role} SET statement_timeout = '60s'`,
-    `GRANT USAGE ON SCHEMA history TO ${role}`,
-    `GRANT SELECT ON ALL TABLES IN SCHEMA history TO ${role}`,
-    `GRANT EXECUTE ON ALL FUNCTIONS IN SCHEMA history TO ${role}`,
-    'REVOKE CREATE ON SCHEMA public FROM PUBLIC',
-  ];
-  try {
-    for (const statement of statements) await pool.query(statement);
-  } catch (error) {
-    log.warn({ error: (error as Error).message }, `the role ${name} could not be prepared; SQL tools need another one`);
-  }
-}

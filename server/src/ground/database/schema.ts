@@ -20,14 +20,6 @@ export const account = pgTable('account', {
   scopes: text().array().$type<Scope[]>().notNull(),
 });
 
-export const accessKey = pgTable('access_key', {
-  id: integer().primaryKey().generatedAlwaysAsIdentity(),
-  name: text().notNull(),
-  scopes: text().array().$type<Scope[]>().notNull(),
-  keyHash: text('key_hash').notNull(),
-  createdBy: text('created_by').notNull(),
-});
-
 export const configuration = pgTable('configuration', {
   onlyRow: boolean('only_row').primaryKey().default(true),
   version: integer().notNull(),
@@ -55,6 +47,7 @@ export const source = pgTable('source', {
   kind: text().$type<SourceKind>().notNull(),
   connection: jsonb().$type<SourceConnection>().notNull(),
   paused: boolean().notNull(),
+  collector: text(),
   retiredAt: moment('retired_at'),
 });
 

@@ -1,26 +1,68 @@
-/** The interface described by the schemas that check it. */
-import { OpenApiGeneratorV31, OpenAPIRegistry } from '@asteasolutions/zod-to-openapi';
-import * as contract from '@wide-ledger/contract';
-import { Router } from 'express';
+/** The interface described by the list of its calls, and by the schemas that check them. */
+import { OpenApiGeneratorV31, OpenAPIRegistry, type RouteConfig } from '@asteasolutions/zod-to-openapi';
+import { problem } from '@wide-ledger/contract';
+import type { RequestHandler } from 'express';
 import swagger from 'swagger-ui-express';
-import type { z } from 'zod';
-import { CALLS } from './calls.ts';
+import { z } from 'zod';
+import { Calls, type AnsweredCall } from '../http/calls.ts';
 
-/** The HTTP interface as OpenAPI 3.1, out of the same shapes that check requests. */
-export function describeInterface(version: string): object {
+const json = (schema: z.ZodType) => ({ content: { 'application/json': { schema } } });
+
+function answerOf({ answer }: AnsweredCall): RouteConfig['responses'] {
+  if (answer === null) return { 204: { description: 'Done' } };
+  if (answer === 'file')
+    return { 200: { description: 'A file', content: { 'application/octet-stream': { schema: z.string() } } } };
+  if (answer === 'events')
+    return { 200: { description: 'Events as they come', content: { 'text/event-stream': { schema: z.string() } } } };
+  return { 200: { description: 'The answer', ...json(answer) } };
+}
+
+function bodyOf({ body, takes, example }: AnsweredCall): Pick<NonNullable<RouteConfig['request']>, 'body'> {
+  if (takes && takes.as !== 'json')
+    return { body: { content: { 'application/octet-stream': { schema: z.string() } } } };
+  if (!body) return {};
+  const shown = example?.body === undefined ? {} : { example: example.body };
+  return { body: { content: { 'application/json': { schema: body, ...shown } } } };
+}
+
+/** Parameters as the call checks them, each with the value that the example has. */
+function queryOf({ query, example }: AnsweredCall): { query?: z.ZodObject } {
+  if (!query) return {};
+  const shown = Object.entries(query.shape as Record<string, z.ZodType>).map(([name, field]) => {
+    const value = example?.query?.[name];
+    return [name, value === undefined ? field : field.meta({ ...field.meta(), example: value })] as const;
+  });
+  return { query: z.object(Object.fromEntries(shown)) };
+}
+
+const parametersIn = (path: string): { params?: z.ZodObject } => {
+  const names = [...path.matchAll(/\{(\w+)\}/g)].map(([, name]) => [name!, z.string()] as const);
+  return names.length === 0 ? {} : { params: z.object(Object.fromEntries(names)) };
+};
+
+const SCOPED = 'key';
+
+/** The HTTP interface as OpenAPI 3.1. */
+export function describeInterface(version: string, calls: Calls): object {
   const registry = new OpenAPIRegistry();
-  const json = (schema: z.ZodType) => ({ content: { 'application/json': { schema } } });
-  for (const { method, path, says, query, body, answer } of CALLS) {
+  registry.registerComponent('securitySchemes', SCOPED, {
+    type: 'http',
+    scheme: 'bearer',
+    description: 'A key with the scope that the call needs; people send the cookie of their session instead',
+  });
+  for (const call of calls.all) {
+    const { method, path, says, needs } = call;
     registry.registerPath({
       method,
       path: `/api/v1${path}`,
       summary: says,
-      request: { ...(query ? { query } : {}), ...(body ? { body: json(body) } : {}) },
+      security: needs === null ? [] : [{ [SCOPED]: [needs] }],
+      request: { ...queryOf(call), ...parametersIn(path), ...bodyOf(call) },
       responses: {
-        200: { description: 'The answer', ...json(answer) },
+        ...answerOf(call),
         default: {
           description: 'What is wrong and what to do (RFC 9457)',
-          content: { 'application/problem+json': { schema: contract.problem } },
+          content: { 'application/problem+json': { schema: problem } },
         },
       },
     });
@@ -31,19 +73,22 @@ export function describeInterface(version: string): object {
   });
 }
 
-/** Serves the description itself. */
-export function documentRoutes(version: string): Router {
-  const router = Router();
-  const document = describeInterface(version);
-  router.get('/openapi.json', (_request, response) => {
-    response.json(document);
-  });
-  return router;
-}
-
-/** Pages to browse the description. */
-export function documentPages(version: string): Router {
-  const router = Router();
-  router.use(swagger.serve, swagger.setup(describeInterface(version), { customSiteTitle: 'Wide Ledger · interface' }));
-  return router;
+/** The description, as a call of its own, and as pages to browse. */
+export function documentOf(version: string, described: Calls): { calls: Calls; pages: RequestHandler[] } {
+  const own = new Calls();
+  let document: object | null = null;
+  own.on(
+    {
+      method: 'get',
+      path: '/openapi.json',
+      needs: null,
+      says: 'This description',
+      answer: z.looseObject({ openapi: z.string() }),
+    },
+    (_request, response) => response.json(document),
+  );
+  const calls = new Calls(described, own);
+  document = describeInterface(version, calls);
+  const pages = [...swagger.serve, swagger.setup(document, { customSiteTitle: 'Wide Ledger · interface' })];
+  return { calls, pages: pages };
 }

@@ -1,37 +1,98 @@
 /** Errors as RFC 9457 problem documents, with a sentence for a person. */
-import type { ErrorRequestHandler, Response } from 'express';
+import type { ErrorRequestHandler, RequestHandler, Response } from 'express';
+import { randomUUID } from 'node:crypto';
 import type { Logger } from 'pino';
 import { ZodError } from 'zod';
+import { ProblemError, badRequest } from './problemError.ts';
+import { databaseFault, messageWithoutValues, rootOf } from './databaseFaults.ts';
 
-/** An error meant for the one who asked: what is wrong, where, what to do. */
-export class ProblemError extends Error {
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    detail: string,
-    readonly code?: string,
-  ) {
-    super(detail);
-    this.name = 'ProblemError';
-  }
+const STATUS_TITLES: Readonly<Record<number, string>> = {
+  408: 'The request took too long',
+  413: 'Too much at once',
+  414: 'The address is too long',
+  415: 'Not a form that this call takes',
+  417: 'Nothing is expected',
+  431: 'The headers are too large',
+};
+
+/** What the libraries below say of a request that they could not take in. */
+interface Unreadable {
+  readonly status?: number;
+  readonly type?: string;
+  readonly limit?: number;
+  readonly charset?: string;
+  readonly encoding?: string;
+  readonly message?: string;
 }
 
-/** 400 with a sentence that says what, where, and what to do. @param code short and stable, for programs. */
-export const badRequest = (detail: string, code?: string): ProblemError =>
-  new ProblemError(400, 'This request cannot be answered', detail, code);
-/** 404 with a sentence. */
-export const notFound = (detail: string): ProblemError => new ProblemError(404, 'Not found', detail);
+/** A request that could not be taken in, in words; null where the error is not about that. */
+function unreadable(error: Unreadable): ProblemError | null {
+  const { status = 0, type = '', limit = 0, message = '' } = error;
+  if (status < 400 || status > 499) return null;
+  const title = STATUS_TITLES[status] ?? 'This request cannot be answered';
+  switch (type) {
+    case 'entity.too.large':
+      return new ProblemError(
+        413,
+        title,
+        `The body is larger than ${describeBytes(limit)}, the most that this call takes. Send it in parts.`,
+      );
+    case 'charset.unsupported':
+      return new ProblemError(
+        415,
+        title,
+        `The body’s character set, ${error.charset}, is none that is read here. Send UTF-8.`,
+      );
+    case 'encoding.unsupported':
+      return new ProblemError(
+        415,
+        title,
+        `The body’s encoding, ${error.encoding}, is none that is read here. Send it as it is, or with gzip, deflate or br.`,
+      );
+    case 'request.size.invalid':
+      return badRequest('The body is not as long as its content-length says. Send it again.');
+    case 'request.aborted':
+      return badRequest('The request ended in the middle of its body.');
+    case 'entity.parse.failed':
+      return badRequest(`The body is not JSON: ${message}.`);
+  }
+  if (error instanceof URIError || message.startsWith('Failed to decode param'))
+    return badRequest(
+      'The path holds a % that does not begin a character of UTF-8. Write names with percent-encoding.',
+    );
+  return new ProblemError(status, title, `The request could not be taken in: ${message}.`);
+}
 
-/** Connection faults of PostgreSQL and of the socket below it: the answer is "later", not "never". */
-const UNREACHABLE = /^(ECONN|EPIPE|ETIMEDOUT|57P|08)|Connection terminated|timeout exceeded when trying to connect/;
+const describeBytes = (bytes: number): string =>
+  bytes >= 1024 * 1024 ? `${bytes / 1024 / 1024} MB` : bytes >= 1024 ? `${bytes / 1024} KB` : `${bytes} bytes`;
+
+/** After this a request that could not be served may be made again. Seconds. */
+const RETRY_AFTER = 2;
+
+/** A request's number, by which a problem document and the log's line about it find each other. */
+const numberOf = (response: Response): string => response.get('x-request-id') ?? '';
 
 function send(response: Response, problem: ProblemError): void {
   const { status, title, message, code } = problem;
+  if (status === 503 && !response.hasHeader('retry-after')) response.set('retry-after', String(RETRY_AFTER));
   response
     .status(status)
     .type('application/problem+json')
-    .json({ type: 'about:blank', title, status, detail: message, ...(code ? { code } : {}) });
+    .json({
+      type: 'about:blank',
+      title,
+      status,
+      detail: message,
+      ...(code ? { code } : {}),
+      ...(status >= 500 ? { request: numberOf(response) } : {}),
+    });
 }
+
+/** Gives each request its number. */
+export const numbering: RequestHandler = (_request, response, next) => {
+  response.set('x-request-id', randomUUID().slice(0, 13));
+  next();
+};
 
 /** Says each wrong field of a request in one sentence. */
 export function sentenceOf(error: ZodError): string {
@@ -63,37 +124,31 @@ export function problemHandler(log: Logger): ErrorRequestHandler {
       send(response, badRequest(sentenceOf(error)));
       return;
     }
-    const {
-      code = '',
-      message = String(error),
-      status,
-      type,
-    } = error as { code?: string; message?: string; status?: number; type?: string };
-    if (type === 'entity.too.large') {
-      send(response, new ProblemError(413, 'Too much at once', 'The body is larger than 64 MB. Send it in parts.'));
-    } else if (status === 400) {
-      send(response, badRequest(`The body is not JSON: ${message}.`));
-    } else if (UNREACHABLE.test(code) || UNREACHABLE.test(message)) {
-      log.error({ code, message }, 'the database does not answer');
-      send(
-        response,
-        new ProblemError(
-          503,
-          'The database does not answer',
-          'The database does not answer just now. Nothing was lost; try again in a moment.',
-          code || undefined,
-        ),
-      );
-    } else {
-      log.error({ error: message, stack: (error as Error).stack, path: request.path }, 'unexpected error');
-      send(
-        response,
-        new ProblemError(
-          500,
-          'Something went wrong',
-          'The server met an error it did not expect; its log has the details.',
-        ),
-      );
+    const foreign = unreadable(error as Unreadable);
+    if (foreign) {
+      send(response, foreign);
+      return;
     }
+    const fault = databaseFault(error);
+    if (fault) {
+      log.error({ code: fault.code, title: fault.title, request: numberOf(response) }, 'the database could not do it');
+      send(response, fault);
+      return;
+    }
+    const { name, message, stack = '' } = rootOf(error);
+    // The stack alone: a message may hold statements with their values.
+    const trace = stack.slice(stack.indexOf('\n    at '));
+    log.error(
+      { name, message: messageWithoutValues(message), stack: trace, path: request.path, request: numberOf(response) },
+      'unexpected error',
+    );
+    send(
+      response,
+      new ProblemError(
+        500,
+        'Something went wrong',
+        `The server met an error it did not expect; its log has the details, at request ${numberOf(response)}.`,
+      ),
+    );
   };
 }

@@ -210,6 +210,7 @@ export class Jobs {
       cursor: row.cursor as never,
       report: row.report,
       by: row.started_by ?? '',
+      isCutOff: () => this.closing && wish === 'running',
       step: async (work) => {
         wish = await this.step(row.id, work);
         return wish === 'running' && !this.closing;

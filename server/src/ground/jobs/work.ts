@@ -25,6 +25,8 @@ export interface Run<Plan, Cursor> {
   readonly cursor: Cursor | null;
   readonly report: unknown;
   readonly by: string;
+  /** Whether it was the end of this server that made a step say no: somebody goes on with the job. */
+  readonly isCutOff: () => boolean;
   /**
    * One step: it is worked on while the job's row is locked, and its progress is committed with it.
    * @param work may use the transaction on the site's own database.

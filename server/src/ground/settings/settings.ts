@@ -21,8 +21,11 @@ const settingsSchema = z.object({
   WIDE_LEDGER_SITE: z.string().default('Site'),
   WIDE_LEDGER_ZONE: zone.default('UTC'),
   WIDE_LEDGER_BENCH_URL: z.url().optional(),
+  WIDE_LEDGER_BENCH_TOKEN: z.string().default(''),
   WIDE_LEDGER_WEB: z.string().optional(),
   WIDE_LEDGER_JOURNAL_DAYS: z.coerce.number().int().min(1).max(3650).default(14),
+  // Below this much room the desk warns.
+  WIDE_LEDGER_LEAST_FREE_MB: z.coerce.number().int().min(1).max(10_000_000).default(2048),
   WIDE_LEDGER_LOG: z.enum(['debug', 'info', 'warn', 'error', 'silent']).default('info'),
   DATABASE_URL: z.string().min(1),
 });

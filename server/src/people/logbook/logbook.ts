@@ -4,7 +4,7 @@ import { canonical, type Plain } from '@wide-ledger/core';
 import type { Request } from 'express';
 import type { Pool, PoolClient } from 'pg';
 import { LOCKS, inTransaction } from '../../ground/index.ts';
-import { visitorOf } from '../guard/guard.ts';
+import { visitorOf } from '../visitors/visitor.ts';
 import { BEGINNING, hashOf, type Chained } from './chain.ts';
 
 /** Who did it, and the address that it came from. */

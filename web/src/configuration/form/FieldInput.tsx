@@ -68,7 +68,8 @@ function TypedInput({ id, schema, value, differs, none, onSet, numeric }: FieldP
     if (typed === null || wrong) return;
     setTyped(null);
     if (typed === shown && !differs) return;
-    if (typed.trim() === '' && (numeric || acceptsNull(schema))) onSet(none);
+    // A text that may not be empty is, emptied, not said.
+    if (typed.trim() === '' && (numeric || acceptsNull(schema) || (schema.minLength ?? 0) > 0)) onSet(none);
     else onSet(numeric ? typedNumber(typed)! : typed);
   };
   return (

@@ -1,0 +1,105 @@
+import {
+  explanationRow,
+  explanationsAnswer,
+  explanationsQuery,
+  newExplanation,
+  type ExplanationRow,
+} from '@wide-ledger/contract';
+import { formatInstant } from '@wide-ledger/core';
+import type { Pool } from 'pg';
+import { z } from 'zod';
+import { findTag, type Catalogue } from '../../configuration/index.ts';
+import { Calls, filledWindow, idIn, notFound } from '../../ground/index.ts';
+import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
+import { listExplanations } from './explanations.ts';
+
+/** Saying why something was not watched, afterwards or ahead. */
+export function explanationCalls(home: Pool, catalogue: Catalogue, logbook: Logbook): Calls {
+  const calls = new Calls();
+
+  async function thingOf(
+    given: z.infer<typeof newExplanation>,
+  ): Promise<Pick<ExplanationRow, 'kind' | 'about'> & { id: number | null }> {
+    if (given.tag !== undefined) return { kind: 'tag', about: given.tag, id: (await findTag(catalogue, given.tag)).id };
+    await catalogue.refresh();
+    if (given.source !== undefined) {
+      const source = catalogue.sourceByName(given.source);
+      if (!source) throw notFound(`There is no source "${given.source}".`);
+      return { kind: 'source', about: source.name, id: source.id };
+    }
+    const place = given.place!;
+    if (!catalogue.tags.some((tag) => tag.place === place || tag.place.startsWith(`${place} / `)))
+      throw notFound(`No tag lies in "${place}".`);
+    return { kind: 'place', about: place, id: null };
+  }
+
+  calls.on(
+    {
+      method: 'get',
+      path: '/gaps/explanations',
+      needs: 'read',
+      says: 'What people said of times in which something was, or will be, not watched',
+      query: explanationsQuery,
+      answer: explanationsAnswer,
+      example: { query: { from: 'now-1d', to: 'now' } },
+    },
+    async (request, response) => {
+      response.json({
+        explanations: await listExplanations(home, filledWindow(explanationsQuery.parse(request.query))),
+      });
+    },
+  );
+  calls.on(
+    {
+      method: 'post',
+      path: '/gaps/explanations',
+      needs: 'correct',
+      says: 'Say why something was not watched; for planned work also ahead',
+      body: newExplanation,
+      answer: explanationRow,
+    },
+    async (request, response) => {
+      const given = newExplanation.parse(request.body);
+      const { from, to } = filledWindow(given);
+      const { kind, about, id } = await thingOf(given);
+      const by = visitorOf(request).name;
+      const { rows } = await home.query<{ id: number; said_at: Date }>(
+        `INSERT INTO gap_explanation (kind, item_id, about, since, until, said_by, reason)
+         VALUES ($1, $2, $3, $4, $5, $6, $7) RETURNING id, said_at`,
+        [kind, id, about, from, to, by, given.reason],
+      );
+      const span = { from: formatInstant(from), to: formatInstant(to) };
+      await logbook.note(doerOf(request), {
+        act: 'explained',
+        name: about,
+        sentence: `${span.from} to ${span.to}: ${given.reason}`,
+      });
+      const at = rows[0]!.said_at.toISOString();
+      response.status(201).json({ id: rows[0]!.id, kind, about, ...span, by, reason: given.reason, at });
+    },
+  );
+  calls.on(
+    {
+      method: 'delete',
+      path: '/gaps/explanations/{id}',
+      needs: 'correct',
+      says: 'Take an explanation back',
+      answer: null,
+    },
+    async (request, response) => {
+      const { rows } = await home.query<{ about: string; reason: string }>(
+        `UPDATE gap_explanation SET taken_back_at = now(), taken_back_by = $2
+         WHERE id = $1 AND taken_back_at IS NULL RETURNING about, reason`,
+        [idIn(request, 'id'), visitorOf(request).name],
+      );
+      if (!rows[0]) throw notFound('There is no such explanation.');
+      await logbook.note(doerOf(request), {
+        act: 'took back',
+        name: rows[0].about,
+        sentence: `The explanation: ${rows[0].reason}`,
+      });
+      response.status(204).end();
+    },
+  );
+  return calls;
+}

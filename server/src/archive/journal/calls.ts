@@ -1,0 +1,155 @@
+import {
+  entryAnswer,
+  entryDescription,
+  newSamples,
+  samplesResult,
+  type EntryAnswer,
+  type Scope,
+} from '@wide-ledger/contract';
+import { FrameError, tagsIn, unpackEntry, type Origin, type UnpackedEntry } from '@wide-ledger/core';
+import { z } from 'zod';
+import { visitorOf, type Keys, type Visitor } from '../../people/index.ts';
+import { Calls, SAMPLES_JSON, ProblemError, badRequest, nowMicros, refuseUnwritable } from '../../ground/index.ts';
+import type { Catalogue } from '../../configuration/index.ts';
+import { admitFrame } from './admission.ts';
+import type { Journal } from './journal.ts';
+import { admitManySamples } from './sampleAdmission.ts';
+
+const positionQuery = z.object({ writer: z.string().min(1).max(200) });
+
+/** Bytes. */
+const LARGEST_ENTRY = 64 * 1024 * 1024;
+
+/** Entries from collectors and links, and samples as JSON from programs and people. */
+export function journalCalls(catalogue: Catalogue, journal: Journal, keys: Keys): Calls {
+  const calls = new Calls();
+
+  /** Entries as collectors and links deliver them: binary, numbered by their writer, exactly once. */
+  calls.on(
+    {
+      method: 'post',
+      path: '/entries',
+      needs: 'collect',
+      says: 'An entry as collectors and links deliver it: binary, numbered by its writer, exactly once',
+      takes: { as: 'bytes', most: LARGEST_ENTRY },
+      answer: entryAnswer,
+    },
+    async (request, response) => {
+      const unpacked = unpack(request.body);
+      refuseUnwritable(unpacked.description, '');
+      const description = entryDescription.parse(unpacked.description);
+      const visitor = visitorOf(request);
+      await keys.speakAs(visitor, collectorOf(description.writer));
+      refuseUnsayable(visitor, description.origin);
+      if (unpacked.frame && !unpacked.frame.tags)
+        throw badRequest('The frame has no tag column: an entry says of each sample whose it is.');
+      const strangers =
+        unpacked.frame && tagsIn(unpacked.frame.tags!).some((tag) => catalogue.tagById(tag) === undefined);
+      if (strangers) await catalogue.refresh();
+      const { frames, refused } = unpacked.frame
+        ? admitFrame(
+            unpacked.frame,
+            catalogue.tagById,
+            catalogue.keepsSince,
+            nowMicros(),
+            // What is fetched of a source's past takes away the marks that said that there was no value.
+            description.origin === 'corrected' || description.origin === 'backfilled',
+          )
+        : { frames: [], refused: [] };
+      const frame = frames[0] ?? null;
+      const entry = await journal.append({
+        ...description,
+        frame,
+        frameBytes: refused.length === 0 ? unpacked.frameBytes : null,
+        refused,
+      });
+      const answer: EntryAnswer = {
+        entry,
+        accepted: frame?.times.length ?? 0,
+        setAside: refused.length,
+        repeated: entry === null,
+      };
+      response.json(answer);
+    },
+  );
+
+  /** The last sequence number that a writer has committed: where it goes on after a restart. */
+  calls.on(
+    {
+      method: 'get',
+      path: '/entries/position',
+      needs: 'collect',
+      says: 'The last number that a writer has delivered',
+      query: positionQuery,
+      answer: z.object({ sequence: z.number() }),
+    },
+    async (request, response) => {
+      const { writer } = positionQuery.parse(request.query);
+      await keys.speakAs(visitorOf(request), collectorOf(writer));
+      response.json({ sequence: await journal.position(writer) });
+    },
+  );
+
+  calls.on(
+    {
+      method: 'post',
+      path: '/samples',
+      needs: 'write',
+      says: 'Archive samples; committed when it answers',
+      body: newSamples,
+      takes: SAMPLES_JSON,
+      answer: samplesResult,
+      example: { body: { samples: [{ tag: 'D1', time: '2026-01-01T00:00:00Z', value: 21.5, status: 'Good' }] } },
+    },
+    async (request, response) => {
+      const { samples } = newSamples.parse(request.body);
+      await catalogue.refresh();
+      const { frames, refused } = await admitManySamples(
+        samples,
+        catalogue.tagByName,
+        catalogue.keepsSince,
+        nowMicros(),
+      );
+      const common = {
+        writer: visitorOf(request).name,
+        sequence: null,
+        origin: 'entered',
+        watches: [],
+        outages: [],
+      } as const;
+      response.json(await journal.appendAdmitted({ frames, refused }, common));
+    },
+  );
+  return calls;
+}
+
+/** Collectors write under their name and what tells their spools apart. */
+const collectorOf = (writer: string): string => writer.split('/')[0]!;
+
+/** How values got here that are no collector's to say: each with the scope that it takes. */
+const SCOPE_OF_ORIGIN: Readonly<Partial<Record<Origin, Scope>>> = {
+  entered: 'write',
+  corrected: 'correct',
+  derived: 'write',
+  carried: 'carry',
+};
+
+/** @throws ProblemError 403 where whoever delivers may not say so of its values. */
+function refuseUnsayable({ name, scopes }: Visitor, origin: Origin): void {
+  const needed = SCOPE_OF_ORIGIN[origin];
+  if (needed === undefined || scopes.includes(needed) || scopes.includes('admin')) return;
+  throw new ProblemError(
+    403,
+    'Not allowed',
+    `Values that are ${origin} need the scope "${needed}"; ${name} has ${scopes.join(', ')}.`,
+  );
+}
+
+function unpack(body: unknown): UnpackedEntry {
+  try {
+    return unpackEntry(body instanceof Uint8Array ? body : new Uint8Array(0));
+  } catch (error) {
+    if (error instanceof FrameError) throw badRequest(error.message, 'NOT_A_FRAME');
+    throw error;
+  }
+}

@@ -1,0 +1,29 @@
+/** What became of a gap, in a word and a colour. */
+import type { Gap } from '@wide-ledger/contract';
+
+export interface StateWord {
+  readonly word: string;
+  readonly colour: string;
+  /** In a sentence, for who wants to know what that means. */
+  readonly says: string;
+}
+
+/** @param gap a stretch that was not watched. */
+export function stateOf({ state, cause, recoverable, fate, explained }: Gap): StateWord {
+  if (state === 'recovered')
+    return {
+      word: 'recovered',
+      colour: 'text-verdigris',
+      says: 'The source had kept it: its values are in the archive, of origin backfilled.',
+    };
+  if (state === 'being recovered')
+    return { word: 'being recovered', colour: 'text-ochre', says: 'The collector is fetching it from the source.' };
+  if (explained)
+    return { word: 'explained', colour: 'text-slate', says: fate || 'Somebody said why nothing was watched.' };
+  if (state === 'gone') return { word: 'gone for good', colour: 'text-madder', says: fate };
+  if (cause === 'paused')
+    return { word: 'not asked for', colour: 'text-ink-2', says: 'Somebody wanted it so: no duty was missed.' };
+  return recoverable
+    ? { word: 'recoverable', colour: 'text-ochre', says: 'The source keeps a past of its own: it may still have it.' }
+    : { word: 'not buffered', colour: 'text-ink-2', says: 'The source keeps no past: what was not read is lost.' };
+}
