@@ -46,7 +46,7 @@ export function freePort() {
 }
 
 /** The ports that the test bench's devices and their lines take, from the first one on. */
-export const DEVICE_PORTS = 6;
+export const DEVICE_PORTS = 9;
 
 /** The first of several free ports in a row. */
 export async function freePorts(count) {

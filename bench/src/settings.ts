@@ -11,6 +11,7 @@ const settingsSchema = z.object({
   WIDE_LEDGER_DATA: z.string().default('.data'),
   WIDE_LEDGER_SERVER: z.url().default('http://127.0.0.1:4860'),
   WIDE_LEDGER_KEY: z.string().default(''),
+  WIDE_LEDGER_COLLECTOR: z.string().default('collector-1'),
 });
 
 /** @throws Error with one line per wrong setting. */

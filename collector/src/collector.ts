@@ -5,6 +5,7 @@ import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
+import { clockOf, type Account, type ServerContact } from './account/account.ts';
 import { Answering } from './answering/answering.ts';
 import { withChanges } from './configuration/changes.ts';
 import { closeKept, openKept } from './configuration/kept.ts';
@@ -45,6 +46,7 @@ export class Collector {
   private trouble: string | null = null;
 
   private answering: Answering | null = null;
+  private server: ServerContact | null = null;
   /** Whether a version is being taken at this moment: one at a time. */
   private following = false;
 
@@ -95,6 +97,7 @@ export class Collector {
     return {
       folder: this.settings.WIDE_LEDGER_COLLECTOR_DATA,
       secret: (id) => (id === null ? null : (this.inForce?.secrets[id] ?? null)),
+      account: () => this.account(),
     };
   }
 
@@ -194,10 +197,10 @@ export class Collector {
     this.log.error({ lost }, 'there is no room left for values; they are lost');
   }
 
-  private async report(): Promise<void> {
+  private async account(): Promise<Account> {
     const sources = [...[...this.watchers.values()].map((watcher) => watcher.summary), ...this.strange.values()];
-    try {
-      const orders = await this.calls.report({
+    return {
+      report: {
         name: this.settings.WIDE_LEDGER_COLLECTOR,
         version: this.inForce?.version ?? null,
         startedAt: this.startedAt,
@@ -209,7 +212,23 @@ export class Collector {
         trouble: this.trouble,
         valuesPerSecond: Math.round(sources.reduce((sum, source) => sum + source.valuesPerSecond, 0) * 10) / 10,
         sources,
-      });
+      },
+      server: this.server,
+      names: new Map(this.inForce?.sources.map(({ id, name }) => [id, name])),
+    };
+  }
+
+  private async report(): Promise<void> {
+    const { report } = await this.account();
+    const [asked, counted] = [this.clock.now(), performance.now()];
+    try {
+      const orders = await this.calls.report(report);
+      const at = performance.now();
+      this.server = {
+        at,
+        clock: orders.now === undefined ? null : clockOf(orders.now, asked, at - counted),
+        archiveFreeBytes: orders.archiveFreeBytes ?? null,
+      };
       await this.follow(orders);
     } catch (error) {
       this.log.debug({ error: (error as Error).message }, 'could not report');

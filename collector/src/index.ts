@@ -1,5 +1,6 @@
 /** The collector: what tests may use of it. */
 export { Collector } from './collector.ts';
+export { clockOf, type Account } from './account/account.ts';
 export { readSettings, type Settings } from './settings.ts';
 export { kindOf } from './kinds/index.ts';
 export {

@@ -1,4 +1,8 @@
 /** Surroundings of a kind that needs none of them. */
 import type { Surroundings } from '../src/index.ts';
 
-export const ALONE: Surroundings = { folder: '', secret: () => null };
+export const ALONE: Surroundings = {
+  folder: '',
+  secret: () => null,
+  account: () => Promise.reject(new Error('It is not asked about itself.')),
+};

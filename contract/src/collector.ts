@@ -142,8 +142,14 @@ export const collectorReport = z.object({
 });
 export type CollectorReport = z.infer<typeof collectorReport>;
 
-/** What the server tells a collector in return: the newest configuration's number. */
-export const collectorOrders = z.object({ version: z.number().int() });
+/** What the server tells a collector in return: the newest configuration's number, and how it stands itself. */
+export const collectorOrders = z.object({
+  version: z.number().int(),
+  /** The server's clock, in milliseconds since 1970. Older servers do not tell. */
+  now: z.number().optional(),
+  /** Free space where the archive is; null where that is not known. */
+  archiveFreeBytes: z.number().nullable().optional(),
+});
 export type CollectorOrders = z.infer<typeof collectorOrders>;
 
 export const collectorState = collectorReport

@@ -1,7 +1,7 @@
 /** Sources, and how a path check walks to them. */
 import { z } from 'zod';
 import { collectorName } from './common.ts';
-import { RECOVERY_MODES, RUNGS, modbusTcp, opcUa } from './kinds/index.ts';
+import { RECOVERY_MODES, RUNGS, itself, modbusTcp, opcUa } from './kinds/index.ts';
 
 export const sourceName = z.string().trim().min(1).max(80);
 
@@ -11,12 +11,17 @@ const named = z.strictObject({
   collector: collectorName.optional().meta({ description: 'name of the collector that reads it; without: any' }),
 });
 const modbusSource = named.extend({ kind: z.literal(modbusTcp.kind), connection: modbusTcp.connection });
+const itselfSource = named.extend({ kind: z.literal(itself.kind), connection: itself.connection });
 const opcUaSource = named.extend({ kind: z.literal(opcUa.kind), connection: opcUa.connection });
 
 /** A source of any kind, its connection as its kind wants it. */
-export const newSource = z.discriminatedUnion('kind', [modbusSource, opcUaSource]);
+export const newSource = z.discriminatedUnion('kind', [modbusSource, opcUaSource, itselfSource]);
 
 export type NewSource = z.infer<typeof newSource>;
+
+/** What a collector is asked about, out of a definition's body: without what only the configuration knows. */
+export const askedSource = ({ name, kind, connection, collector }: Readonly<Record<string, unknown>>) =>
+  newSource.safeParse({ name, kind, connection, collector });
 
 /** One step of a path check. `sentence` says what was found and, where it failed, what to do. */
 export const rung = z.object({
@@ -104,5 +109,9 @@ const shown = {
   runs: z.number().int().nullable(),
 };
 
-export const source = z.discriminatedUnion('kind', [modbusSource.extend(shown), opcUaSource.extend(shown)]);
+export const source = z.discriminatedUnion('kind', [
+  modbusSource.extend(shown),
+  opcUaSource.extend(shown),
+  itselfSource.extend(shown),
+]);
 export type Source = z.infer<typeof source>;

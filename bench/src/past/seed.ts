@@ -2,10 +2,13 @@
 import { MINUTE, formatInstant, parseInstant } from '@wide-ledger/core';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { setTimeout as wait } from 'node:timers/promises';
+import { KILNBANK } from '../plant/kilnbank/controller.ts';
 import { THORNMERE, type Point } from '../plant/thornmere.ts';
+import { THORNMERE_CONTROLLER } from '../plant/thornmereController.ts';
 import { chaptersOf, frameOf, outageMarks, pastStart, pastWatches } from './chapters.ts';
 import type { ServerCalls } from './delivery.ts';
-import { kilnbankSource, kilnbankTags } from './kilnbank.ts';
+import { controllerSource, controllerTags } from './controllers.ts';
+import { itselfSource, itselfTags } from './itself.ts';
 import { pastOutages } from './story.ts';
 
 /** Two writers, so that the server commits one entry while the next is made. */
@@ -32,32 +35,44 @@ export function tagOf(point: Point, inForceSince: string, source: string): objec
   };
 }
 
-/** Source and tags of the demo; those that exist are left as they are. */
+/** What the demo has beside the plant's own past: where the other devices are, and who reads them. */
+export interface Present {
+  readonly kilnbankPort: number;
+  readonly thornmerePort: number;
+  /** The name of the collector. */
+  readonly collector: string;
+}
+
+/** Sources and tags of the demo; those that exist are left as they are. */
 async function configure(
   calls: Pick<ServerCalls, 'json' | 'entry'>,
   connection: object,
-  kilnbankPort: number | null,
+  present: Present | null,
 ): Promise<void> {
   await calls.json('PUT', '/sources', { name: THORNMERE.name, kind: 'modbus-tcp', connection });
-  if (kilnbankPort !== null) await calls.json('PUT', '/sources', kilnbankSource(kilnbankPort));
   const inForceSince = formatInstant(pastStart(Date.now() * 1000) + 2 * MINUTE);
-  await calls.json(
-    'POST',
-    '/tags',
-    THORNMERE.points.map((point) => tagOf(point, inForceSince, THORNMERE.name)),
-  );
-  if (kilnbankPort !== null) await calls.json('POST', '/tags', kilnbankTags());
+  const tags = THORNMERE.points.map((point) => tagOf(point, inForceSince, THORNMERE.name));
+  if (present !== null) {
+    const { kilnbankPort, thornmerePort, collector } = present;
+    await calls.json('PUT', '/sources', controllerSource(KILNBANK, kilnbankPort));
+    await calls.json('PUT', '/sources', controllerSource(THORNMERE_CONTROLLER, thornmerePort));
+    await calls.json('PUT', '/sources', itselfSource(collector));
+    tags.push(...controllerTags(KILNBANK), ...controllerTags(THORNMERE_CONTROLLER), ...itselfTags(collector));
+  }
+  await calls.json('POST', '/tags', tags);
 }
 
 interface CoverageRows {
   rows: { sourceId: number; spans: { from: string }[] }[];
 }
 
-/** The moment at which the collector's first watch starts: the past ends there. Without a collector, now. */
-async function presentBegins(calls: Pick<ServerCalls, 'json' | 'entry'>): Promise<number> {
+/** The moment at which the first watch of a source starts: the past ends there. Without a collector, now. */
+async function presentBegins(calls: Pick<ServerCalls, 'json' | 'entry'>, source: number): Promise<number> {
   for (let attempt = 0; attempt < 40; attempt++) {
     const { rows } = await calls.json<CoverageRows>('GET', '/coverage?from=now-1h&to=now');
-    const starts = rows.flatMap(({ spans }) => (spans[0] ? [parseInstant(spans[0].from)!] : []));
+    const starts = rows.flatMap(({ sourceId, spans }) =>
+      sourceId === source && spans[0] ? [parseInstant(spans[0].from)!] : [],
+    );
     if (starts.length > 0) return Math.min(...starts);
     await wait(250);
   }
@@ -81,21 +96,26 @@ async function allTags(calls: Pick<ServerCalls, 'json'>): Promise<KnownTag[]> {
   }
 }
 
-/** Seeds the demo; Kilnbank where its port is given. `noteFile` remembers where the past ends, so that a second start continues the same past. */
+/** The source that the past is of. */
+const thornmereOf = (tags: readonly KnownTag[]): number =>
+  tags.find((tag) => tag.name === THORNMERE.points[0]!.tag)!.sourceId;
+
+/** Seeds the demo. `noteFile` remembers where the past ends, so that a second start continues the same past. */
 export async function seedPast(
   calls: Pick<ServerCalls, 'json' | 'entry'>,
   connection: object,
   noteFile: string,
-  kilnbankPort: number | null = null,
+  present: Present | null = null,
 ): Promise<void> {
   if (!existsSync(noteFile)) {
-    await configure(calls, connection, kilnbankPort);
-    writeFileSync(noteFile, JSON.stringify({ now: await presentBegins(calls) }));
+    await configure(calls, connection, present);
+    const now = await presentBegins(calls, thornmereOf(await allTags(calls)));
+    writeFileSync(noteFile, JSON.stringify({ now }));
   }
   const { now } = JSON.parse(readFileSync(noteFile, 'utf8')) as { now: number };
   const tags = await allTags(calls);
   const ids = new Map(tags.map((tag) => [tag.name, tag.id]));
-  const source = tags.find((tag) => tag.name === THORNMERE.points[0]!.tag)!.sourceId;
+  const source = thornmereOf(tags);
   const points = THORNMERE.points.filter((point) => ids.has(point.tag));
   const chapters = chaptersOf(points, now);
   const corrections = chapters.splice(-2);

@@ -38,7 +38,7 @@ const dayShape = (t: number): number => 0.06 * Math.cos((2 * Math.PI * (t - 7 * 
 const running = (well: number, t: number): boolean => chance(700 + well, Math.floor(t / 21_600)) > 0.015;
 
 /** 0 stopped, 1 starting, 2 running. */
-function pumpState(well: number, t: number): number {
+export function pumpState(well: number, t: number): number {
   if (!running(well, t)) return 0;
   return running(well, t - 240) ? 2 : 1;
 }

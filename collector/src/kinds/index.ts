@@ -1,10 +1,15 @@
 /** The kinds of sources that this collector knows. A new one is a folder beside this and a line in the table. */
 import type { SourceKind } from '@wide-ledger/contract';
 import type { Kind, KindOf } from './kind.ts';
+import { itself } from './itself/kind.ts';
 import { modbusTcp } from './modbusTcp/kind.ts';
 import { opcUa } from './opcUa/kind.ts';
 
-const KINDS: { readonly [Of in SourceKind]: Kind<Of> } = { 'modbus-tcp': modbusTcp, 'opc-ua': opcUa };
+const KINDS: { readonly [Of in SourceKind]: Kind<Of> } = {
+  'modbus-tcp': modbusTcp,
+  'opc-ua': opcUa,
+  collector: itself,
+};
 
 /** A kind is only ever given sources of its own: it is found by the kind that they say. */
 export const kindOf: KindOf = ({ kind }) =>

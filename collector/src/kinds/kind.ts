@@ -14,6 +14,7 @@ import type {
   UnitsAnswer,
 } from '@wide-ledger/contract';
 import type { z } from 'zod';
+import type { Account } from '../account/account.ts';
 
 /** A value on its way from a source: a number, a 64-bit integer, a text, or none. Booleans and states are numbers. */
 export type Value = number | bigint | string | null;
@@ -138,6 +139,8 @@ export interface Surroundings {
   readonly folder: string;
   /** A secret of the configuration by its number; null where this collector was not given it. */
   secret(id: number | null): string | null;
+  /** What the collector knows of itself. */
+  account(): Promise<Account>;
 }
 
 export interface Kind<Of extends SourceKind = SourceKind, Opens extends Session<Of> = Session<Of>> {

@@ -103,6 +103,7 @@ export class SourceWatcher {
       prove: (session) => this.acquisitionOf(session).prove(session),
       opened: (session) => {
         this.session = session;
+        this.noteSkew();
         this.enter('watching');
         this.acquisitionOf(session).start(session);
         this.recovery.start(session);

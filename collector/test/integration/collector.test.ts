@@ -24,6 +24,9 @@ let reports: {
 let further: object[] = [];
 let samples = 0;
 let refuse = false;
+/** The last value of each tag that was delivered, and what the server tells of itself. */
+let last = new Map<number, number>();
+let told: object = {};
 
 beforeAll(async () => {
   port = await freePort();
@@ -44,10 +47,12 @@ beforeAll(async () => {
       else if (request.url!.includes('/collector/questions')) return;
       else if (request.url!.endsWith('/collector/report')) {
         reports.push(JSON.parse(body.toString()) as (typeof reports)[number]);
-        answer(200, { version: 7 });
+        answer(200, { version: 7, ...told });
       } else if (refuse) answer(503, { detail: 'away' });
       else {
-        samples += unpackEntry(body).frame?.times.length ?? 0;
+        const { frame } = unpackEntry(body);
+        samples += frame?.times.length ?? 0;
+        frame?.tags?.forEach((tag, i) => last.set(tag, frame.values[i]!));
         answer(200, { entry: 1, accepted: 0, setAside: 0, repeated: false });
       }
     });
@@ -65,6 +70,8 @@ beforeEach(() => {
   samples = 0;
   refuse = false;
   further = [];
+  last = new Map();
+  told = {};
 });
 afterEach(() => rmSync(folder, { recursive: true, force: true }));
 
@@ -166,4 +173,63 @@ test('a source of a kind that it does not know is refused for itself, with the r
     [3, 'away', 'NOT_UNDERSTOOD', expect.stringContaining('how Odd is configured')],
   ]);
   await collector.stop();
+});
+
+test('what it says about itself is archived as tags: how its sources are, what waits, how the server stands', async () => {
+  const figures = ['state', 'away', 'waiting', 'server-clock', 'archive-free', 'memory', 'contact'] as const;
+  const reading = { intervalMilliseconds: 100, aligned: true, deadband: { kind: 'none' }, longestSilenceSeconds: null };
+  const tagOf = (id: number, address: object): object => ({
+    id,
+    name: `T${id}`,
+    type: 'real',
+    low: null,
+    high: null,
+    reading: { ...reading, address },
+  });
+  further = [
+    {
+      id: 2,
+      name: 'Itself',
+      kind: 'collector',
+      connection: {},
+      tags: [
+        ...figures.map((figure, i) => tagOf(10 + i, { figure })),
+        tagOf(20, { figure: 'state', source: 1 }),
+        tagOf(21, { figure: 'values', source: 1 }),
+        tagOf(22, { figure: 'values', source: 77 }),
+      ],
+    },
+  ];
+  const of = (figure: (typeof figures)[number]): number => last.get(10 + figures.indexOf(figure)) ?? NaN;
+  // A server whose clock is an hour ahead.
+  told = { archiveFreeBytes: 12.5e9 };
+  Object.defineProperty(told, 'now', { enumerable: true, get: () => Date.now() + 3_600_000 });
+  const collector = await start();
+  try {
+    await until(() => of('state') === 2 && last.get(20) === 1 && last.get(21)! > 0);
+    await until(() => Math.abs(of('server-clock') - 3_600_000) < 5000);
+    expect(of('archive-free')).toBe(12.5);
+    expect(of('memory')).toBeGreaterThan(10);
+    // A source that it does not read has no figures, and the others do not suffer.
+    expect(last.get(22)).toBeNaN();
+    expect(reports.at(-1)!.sources.map(({ source, state }) => [source, state])).toEqual([
+      [1, 'watching'],
+      [2, 'watching'],
+    ]);
+    await device.line.set({ kind: 'cut' });
+    await until(() => of('state') === 1 && of('away') === 1 && last.get(20) === 2);
+    await device.line.set(null);
+    await until(() => of('state') === 2);
+    // What waits while the server refuses is among what is delivered after.
+    refuse = true;
+    await until(() => (reports.at(-1)?.spooledSamples ?? 0) > 30);
+    const waited = last;
+    last = new Map();
+    refuse = false;
+    const waiting = 10 + figures.indexOf('waiting');
+    await until(() => (last.get(waiting) ?? 0) > (waited.get(waiting) ?? 0));
+  } finally {
+    await device.line.set(null);
+    await collector.stop();
+  }
 });

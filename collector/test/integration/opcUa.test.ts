@@ -20,6 +20,7 @@ import {
   type SubscribedSession,
   type TagOf,
 } from '../../src/index.ts';
+import { ALONE } from '../alone.ts';
 import { opcUaTo, tagAt } from '../tags.ts';
 
 type Connection = SourceOf<'opc-ua'>['connection'];
@@ -30,6 +31,7 @@ const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-opcua-'));
 const users: Record<string, string> = { operator: 'kiln' };
 const secrets: Record<number, string> = { 1: 'kiln', 2: 'wrong' };
 const around = {
+  ...ALONE,
   folder: join(folder, 'collector'),
   secret: (id: number | null) => (id === null ? null : (secrets[id] ?? null)),
 };
@@ -438,10 +440,11 @@ test('a clock that is an hour ahead is said, and measured', async () => {
   await device.stop();
   await start({ clockError: 3600 });
   const session = await subscribe({});
+  // Known as soon as it stands: it may be gone the next moment, and what is then said in its name is stamped by it.
+  expect(Math.abs((session.clockSkew ?? 0) - 3_600_000)).toBeLessThan(10_000);
   const told = new Told();
   await session.follow([tag(1, 'ns=1;s=Network.Flow')], told);
-  await told.until(() => told.of(1).length > 0 && session.clockSkew !== null);
+  await told.until(() => told.of(1).length > 0);
   session.close();
   expect(told.of(1)[0]!.sourceTime! / 1000 - Date.now()).toBeGreaterThan(3_590_000);
-  expect(Math.abs(session.clockSkew! - 3_600_000)).toBeLessThan(10_000);
 }, 60_000);

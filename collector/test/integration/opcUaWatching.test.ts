@@ -12,6 +12,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { KILNBANK, OpcUaDevice } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
 import { SourceWatcher, kindOf } from '../../src/index.ts';
+import { ALONE } from '../alone.ts';
 import { TestOutlet } from '../outlet.ts';
 import { opcUaTo, tagAt } from '../tags.ts';
 
@@ -50,7 +51,7 @@ test.each([
   async (fault, code) => {
     const outlet = new TestOutlet();
     const { gathering } = outlet;
-    const around = { folder: join(folder, 'collector'), secret: () => null };
+    const around = { ...ALONE, folder: join(folder, 'collector') };
     const watcher = new SourceWatcher(source(), 1, kindOf(source())!, around, outlet, null);
     const samples: Row[] = [];
     const watches: WatchSpan[] = [];

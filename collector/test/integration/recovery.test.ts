@@ -12,6 +12,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { KILNBANK, OpcUaDevice, nodeIdOf, type OpcUaOptions, type Variable } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
 import { SourceWatcher, kindOf, type Gathered, type WatcherNotes } from '../../src/index.ts';
+import { ALONE } from '../alone.ts';
 import { TestOutlet } from '../outlet.ts';
 import { opcUaTo, tagAt } from '../tags.ts';
 
@@ -77,7 +78,7 @@ class Stand {
         tagAt(i + 1, { node: nodeIdOf(variable), element: '' }, { reading: { intervalMilliseconds: BEAT } }),
       ),
     };
-    const around = { folder: join(folder, 'collector'), secret: () => null };
+    const around = { ...ALONE, folder: join(folder, 'collector') };
     this.watcher = new SourceWatcher(source, 1, kindOf(source)!, around, this.outlet, notes);
   }
 

@@ -1,7 +1,7 @@
 /** The bodies of definitions: what each kind of definition consists of. References are numbers; secrets are never here. */
 import { z } from 'zod';
 import { collectorName, instant, rowId, tagName } from '../common.ts';
-import { modbusTcp, opcUa, sourceAddress } from '../kinds/index.ts';
+import { itself, modbusTcp, opcUa, sourceAddress } from '../kinds/index.ts';
 import { sourceName } from '../sources.ts';
 import { TAG_TYPES, counterNature, paceSettings, scaling, tagAggregateConfiguration } from '../tags.ts';
 
@@ -39,6 +39,10 @@ export const sourceBody = z.discriminatedUnion('kind', [
   sourceBase.extend({
     kind: z.literal(opcUa.kind).meta({ title: 'Kind' }),
     connection: opcUa.connection.meta({ title: 'Connection' }),
+  }),
+  sourceBase.extend({
+    kind: z.literal(itself.kind).meta({ title: 'Kind' }),
+    connection: itself.connection.meta({ title: 'Connection' }),
   }),
 ]);
 

@@ -34,7 +34,7 @@ export function openField(
   const backfills = new Backfills(catalogue, coverage, collectors, questions, jobs);
   const calls = new Calls(
     sourceCalls(forcing, secrets, collectors, questions),
-    collectorCalls(database.pool, catalogue, secrets, collectors, questions, keys),
+    collectorCalls(database.pool, catalogue, secrets, collectors, questions, keys, settings.WIDE_LEDGER_DATA),
     backfillCalls(catalogue, backfills, logbook),
     benchCalls(settings.WIDE_LEDGER_BENCH_URL, settings.WIDE_LEDGER_BENCH_TOKEN, logbook),
   );

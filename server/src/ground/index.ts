@@ -18,6 +18,7 @@ export { numbering, problemHandler, sentenceOf } from './http/problem.ts';
 export { ProblemError, badRequest, notFound } from './http/problemError.ts';
 export { idIn, rowNumber } from './http/id.ts';
 export { echoWindow, filledWindow, forwardWindow, instantOf, nowMicros, resolveWindow } from './http/window.ts';
+export { freeBytes } from './machine/room.ts';
 export type { Jobs } from './jobs/jobs.ts';
 export { JobLost, type Run } from './jobs/work.ts';
 export { jobCalls } from './jobs/calls.ts';

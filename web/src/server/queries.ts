@@ -39,6 +39,14 @@ const desk = { queryKey: ['desk'], queryFn: () => get<Desk>('/desk') };
 
 export const useDesk = () => useQuery({ ...desk, refetchInterval: 1000 });
 
+/** Names of the collectors that have reported. */
+export function useCollectorNames(): readonly string[] {
+  const { data } = useQuery({ ...desk, select: collectorNames });
+  return data ?? NO_NAMES;
+}
+const collectorNames = ({ collectors }: Desk): string[] => collectors.map(({ name }) => name);
+const NO_NAMES: readonly string[] = [];
+
 /** The site's zone, for what must not happen by the wrong clock: waits for it where it is not known yet. */
 export function useSiteZone(): () => Promise<string> {
   const client = useQueryClient();

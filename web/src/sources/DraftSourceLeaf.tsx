@@ -1,5 +1,5 @@
 /** A source that is only in the draft: what it is to be, and the way to it, which can be walked before it is in force. */
-import { fieldTitle, newSource } from '@wide-ledger/contract';
+import { askedSource, fieldTitle } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
@@ -17,9 +17,8 @@ interface Props {
 }
 
 export function DraftSourceLeaf({ standing: { id, body, life }, onCreated, onClose }: Props) {
-  const { name, kind, connection } = body ?? {};
-  const trust = useTrust(id, connection);
-  const { data: given, error } = newSource.safeParse({ name, kind, connection });
+  const trust = useTrust(id, body?.connection);
+  const { data: given, error } = askedSource(body ?? {});
   return (
     <Leaf title={nameIn(body)} below={<LifeWord life={life} />} onClose={onClose}>
       <EditPanel kind="source" ids={[id]} onCreated={onCreated} />

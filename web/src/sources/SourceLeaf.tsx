@@ -1,4 +1,4 @@
-import { KINDS, newSource, whither, type NewSource, type Source, type SourceState } from '@wide-ledger/contract';
+import { KINDS, askedSource, whither, type NewSource, type Source, type SourceState } from '@wide-ledger/contract';
 import type { Body } from '@wide-ledger/core';
 import { useState } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
@@ -57,7 +57,9 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ['Reported', <span className={age > 5000 ? 'text-ochre' : ''}>{reportedAt ? showAge(age) : 'never'}</span>],
           ['Address', <span className="figure break-all">{whither(source)}</span>],
           ['Collector', source.collector ?? 'any'],
-          ['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>],
+          ...('timeoutMilliseconds' in connection
+            ? [['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>] as const]
+            : []),
           ['Runs', source.runs === null ? 'unknown' : `version ${source.runs}`],
           ['Tags', source.tags],
           ['Read', <span className="figure">{`${showNumber(state?.valuesPerSecond ?? 0, 1)} values/s`}</span>],
@@ -90,9 +92,9 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
 type OpcUaSource = Extract<NewSource, { kind: 'opc-ua' }>;
 
 /** A source as it stands for whoever changes it: in the draft, else in force. */
-function offered({ name, kind, connection }: OpcUaSource, drafted: Body | null | undefined): OpcUaSource {
-  const { data } = newSource.safeParse({ name, kind, connection: drafted?.connection ?? connection });
-  return data?.kind === 'opc-ua' ? data : { name, kind, connection };
+function offered(source: OpcUaSource, drafted: Body | null | undefined): OpcUaSource {
+  const { data } = askedSource({ ...source, ...drafted });
+  return data?.kind === 'opc-ua' ? data : source;
 }
 
 /** How the source's clock stands beside the collector's. */

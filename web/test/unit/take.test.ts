@@ -56,7 +56,7 @@ test('an array is taken apart into its elements; a folder offers nothing', () =>
 
 test('what the source says goes along into the draft', () => {
   const [choice] = choicesOf(placed());
-  expect(taking(choice!, 'P1', { source: 5, place: 7, pace: null })).toMatchObject({
+  expect(taking('opc-ua', choice!, 'P1', { source: 5, place: 7, pace: null })).toMatchObject({
     kind: 'tag',
     create: {
       name: 'P1',
@@ -71,7 +71,7 @@ test('what the source says goes along into the draft', () => {
     },
   });
   const [state] = choicesOf(placed({ type: 'state', states: { 0: 'off' }, low: null, high: null }));
-  expect(taking(state!, 'S1', { source: 5, place: null, pace: null })).toMatchObject({
+  expect(taking('opc-ua', state!, 'S1', { source: 5, place: null, pace: null })).toMatchObject({
     create: { type: 'state', stepped: true, states: { 0: 'off' } },
   });
 });

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { AddressSpace, DataValue, OPCUAServer, UAObject, UAVariable, Variant } from 'node-opcua';
 import { Ring, type RingSettings } from '../../plant/ring.ts';
-import type { Controller, Variable } from '../../plant/kilnbank/variables.ts';
+import type { Controller, Variable } from '../../plant/variables.ts';
 import { Relay } from '../../relay/relay.ts';
 import type { Device, DeviceState } from '../device.ts';
 import { ringHistorian } from './historian.ts';

@@ -1,7 +1,7 @@
 /** Kilnbank Heat Plant: exchangers, pumps, a peak boiler and water treatment. All of it is invented. */
 import { boiler, exchanger, pump, tank } from './machines.ts';
 import { building, feeders, network, water } from './surroundings.ts';
-import type { Controller } from './variables.ts';
+import type { Controller } from '../variables.ts';
 
 /** The plant’s controller: 216 variables. */
 export const KILNBANK: Controller = {

@@ -2,7 +2,7 @@
 import { chance, wander } from '../noise.ts';
 import { heatNeed } from '../thornmere.ts';
 import { about, heat, networkFlow, returnTemperature, supplyTemperature } from './formulas.ts';
-import { within, type Draft, type Variable } from './variables.ts';
+import { within, type Draft, type Variable } from '../variables.ts';
 
 /** Pumps take turns: one rests in each six hours. */
 const pumpRuns = (pump: number, t: number): boolean => Math.floor(chance(450, Math.floor(t / 21_600)) * 3) + 1 !== pump;

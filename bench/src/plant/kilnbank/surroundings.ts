@@ -1,7 +1,7 @@
 /** Water treatment, the district's network, the building and its electricity. */
 import { chance, wander } from '../noise.ts';
 import { about, heat, networkFlow, returnTemperature, supplyTemperature } from './formulas.ts';
-import { within } from './variables.ts';
+import { within } from '../variables.ts';
 
 export const water = within(
   ['Water treatment'],

@@ -15,6 +15,8 @@ const ANSWERS = 90;
 export abstract class Standing {
   clockSkew: number | null = null;
   startedAt: number | null = null;
+  /** Settled when the clock was looked at for the first time, whether or not it could be read. */
+  readonly looked: Promise<void>;
   private readonly timer: NodeJS.Timeout;
   /** How long the server took to tell its time, newest last. Milliseconds. */
   private readonly answers: number[] = [];
@@ -25,7 +27,7 @@ export abstract class Standing {
     approach.client!.on('connection_lost', broken).on('start_reconnection', broken).on('close', broken);
     approach.session!.on('session_closed', broken);
     this.timer = setInterval(() => void this.lookAtClock(), SKEW_MILLISECONDS);
-    void this.lookAtClock();
+    this.looked = this.lookAtClock();
   }
 
   get traffic(): Traffic {

@@ -1,5 +1,5 @@
-/** What kinds of sources ask of changes: addresses that fit, and that a source stays what it is. Pure. */
-import { KINDS, addressFits, type SourceKind } from '@wide-ledger/contract';
+/** What kinds of sources ask of changes: addresses that fit, a source that stays what it is, and whose it is. Pure. */
+import { KINDS, addressFits, itself, type SourceKind } from '@wide-ledger/contract';
 import type { Body, Change, Finding, Standing } from '@wide-ledger/core';
 
 /** Findings that block: a tag's address of another kind than its source, a source that becomes another kind. */
@@ -17,6 +17,8 @@ export function kindFindings(changes: readonly Change[], standing: Standing): Fi
     if (!after || (kind === 'tag' && after.address === null)) return [];
     if (kind === 'source' && before && before.kind !== after.kind)
       return blocks('kind', 'A source stays of its kind. Make a new source, and move its tags there.');
+    if (kind === 'source' && after.kind === itself.kind && typeof after.collector !== 'string')
+      return blocks('collector', 'Name the collector: what one says about itself is read by itself alone.');
     const of = kind === 'tag' ? sourceOf(after)?.kind : undefined;
     if (typeof of !== 'string' || !(of in KINDS) || addressFits(of, after.address)) return [];
     return blocks(

@@ -1,4 +1,4 @@
-import { Calls, DEVICE_JSON, refuseUnwritable } from '../../ground/index.ts';
+import { Calls, DEVICE_JSON, freeBytes, refuseUnwritable } from '../../ground/index.ts';
 import { z } from 'zod';
 import {
   collectorConfiguration,
@@ -26,6 +26,7 @@ export function collectorCalls(
   collectors: Collectors,
   questions: Questions,
   keys: Keys,
+  dataFolder: string,
 ): Calls {
   const calls = new Calls();
 
@@ -79,7 +80,8 @@ export function collectorCalls(
       await keys.speakAs(visitorOf(request), report.name);
       collectors.take(report);
       await catalogue.refresh();
-      response.json({ version: catalogue.collectorVersion });
+      const archiveFreeBytes = await freeBytes(dataFolder);
+      response.json({ version: catalogue.collectorVersion, now: Date.now(), archiveFreeBytes });
     },
   );
   calls.on(

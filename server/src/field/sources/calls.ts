@@ -4,6 +4,7 @@ import {
   browseAnswer,
   browseQuery,
   newSource,
+  nodeOf,
   offersAnswer,
   offersQuery,
   pathCheck,
@@ -159,8 +160,8 @@ export function sourceCalls(forcing: Forcing, opener: Secrets, collectors: Colle
 function takenNodes(catalogue: Catalogue, source: number): Map<string, string[]> {
   const taken = new Map<string, string[]>();
   for (const { name, sourceId, reading } of catalogue.tags) {
-    if (sourceId !== source || !reading || !('node' in reading.address)) continue;
-    const { node } = reading.address;
+    const node = sourceId === source && reading ? nodeOf(reading.address) : null;
+    if (node === null) continue;
     taken.set(node, [...(taken.get(node) ?? []), name]);
   }
   return taken;

@@ -3,9 +3,9 @@ import { monitorEventLoopDelay } from 'node:perf_hooks';
 import { countSetAside, newestSetAside, type Archive } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import { sourcesWithState, type Collectors } from '../../field/index.ts';
-import { Calls, Shared, type Ground } from '../../ground/index.ts';
+import { Calls, Shared, freeBytes, type Ground } from '../../ground/index.ts';
 import { concernsOf } from './concerns.ts';
-import { freeBytes, restartsIn } from './machine.ts';
+import { restartsIn } from './restarts.ts';
 
 interface Totals {
   posted: number;

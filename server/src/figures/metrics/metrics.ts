@@ -2,8 +2,7 @@
 import { Counter, Gauge, Histogram, Registry, collectDefaultMetrics } from 'prom-client';
 import type { Archive } from '../../archive/index.ts';
 import type { Collectors } from '../../field/index.ts';
-import { Shared, type Ground } from '../../ground/index.ts';
-import { freeBytes } from '../desk/machine.ts';
+import { Shared, freeBytes, type Ground } from '../../ground/index.ts';
 
 const PREFIX = 'wide_ledger_';
 /** Sizes of tables are asked for this often at most. */

@@ -3,6 +3,7 @@ import { addressSchemaOf, schemaOf, type FieldSchema, type SourceKind } from '@w
 import { plainWords, type DefinitionKind, type FieldPath, type Plain } from '@wide-ledger/core';
 import { Failure } from '../../controls/States.tsx';
 import { useDefinitions, useEdit, type Standing } from '../drafting.ts';
+import { useCollectorNames } from '../../server/queries.ts';
 import { FieldInput } from './FieldInput.tsx';
 import { acceptsNull, objectOf } from './shapes.ts';
 import { fieldState, setField } from './values.ts';
@@ -80,6 +81,7 @@ interface FieldProps {
 /** A field, or the fields of an object. */
 function Field({ path, schema, standings, onSet }: FieldProps) {
   const name = path.at(-1)!;
+  const collectors = useCollectorNames();
   const { value, differs, inForce } = fieldState(standings, path);
   const object = objectOf(schema);
   const label = schema.title ?? name;
@@ -120,6 +122,7 @@ function Field({ path, schema, standings, onSet }: FieldProps) {
               schema={schema}
               value={value}
               differs={differs}
+              offered={path.length === 1 && name === 'collector' ? collectors : undefined}
               none={path[0] === SETTINGS || !acceptsNull(schema) ? undefined : null}
               onSet={(to) => onSet(path, to)}
             />

@@ -59,8 +59,28 @@ function YesNoInput({ id, value, differs, onSet }: FieldProps) {
   );
 }
 
+/** Texts that an input offers to be picked. */
+export function Offered({ id, texts }: { readonly id: string; readonly texts: readonly string[] }) {
+  return (
+    <datalist id={id}>
+      {texts.map((text) => (
+        <option key={text} value={text} />
+      ))}
+    </datalist>
+  );
+}
+
 /** Written into the draft when the field is left, or by Enter; Escape takes it back. */
-function TypedInput({ id, schema, value, differs, none, onSet, numeric }: FieldProps & { readonly numeric: boolean }) {
+function TypedInput({
+  id,
+  schema,
+  value,
+  differs,
+  none,
+  offered,
+  onSet,
+  numeric,
+}: FieldProps & { readonly numeric: boolean }) {
   const shown = typeof value === 'string' || typeof value === 'number' ? String(value) : '';
   const [typed, setTyped] = useState<string | null>(null);
   const wrong = numeric && typed !== null && typedNumber(typed) === null;
@@ -80,6 +100,7 @@ function TypedInput({ id, schema, value, differs, none, onSet, numeric }: FieldP
         inputMode={numeric ? 'decimal' : undefined}
         aria-invalid={wrong}
         placeholder={differs ? 'differs' : (schema.description ?? '')}
+        list={offered && `${id}-offered`}
         value={typed ?? shown}
         onChange={(event) => setTyped(event.target.value)}
         onBlur={finish}
@@ -91,6 +112,7 @@ function TypedInput({ id, schema, value, differs, none, onSet, numeric }: FieldP
           }
         }}
       />
+      {offered && <Offered id={`${id}-offered`} texts={offered} />}
       {wrong && <p className="text-madder">This is no number.</p>}
     </>
   );

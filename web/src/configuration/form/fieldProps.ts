@@ -9,5 +9,7 @@ export interface FieldProps {
   readonly differs: boolean;
   /** What an emptied field is: null for none, undefined where something else then counts. */
   readonly none: null | undefined;
+  /** Texts that are offered to be picked; others can be typed. */
+  readonly offered?: readonly string[] | undefined;
   readonly onSet: (to: Plain | undefined) => void;
 }

@@ -1,7 +1,7 @@
 /** Registers of a device as they are: a block is read, and each register seen in every type. */
 import {
   MODBUS_AREAS,
-  newSource,
+  askedSource,
   type NewSource,
   type RegisterBlock,
   type RegistersAnswer,
@@ -32,8 +32,7 @@ export function Registers() {
   const id = Number(address.get('source'));
   const { data, error } = useDefinitions('source', Number.isInteger(id) && id > 0 ? [id] : []);
   const body = data?.[0]?.body;
-  const { name, kind, connection } = body ?? {};
-  const source: NewSource | undefined = newSource.safeParse({ name, kind, connection }).data;
+  const source: NewSource | undefined = askedSource(body ?? {}).data;
   const [area, setArea] = useState<RegisterBlock['area']>('holding');
   const [start, setStart] = useState('0');
   const [length, setLength] = useState('32');

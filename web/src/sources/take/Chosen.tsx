@@ -1,5 +1,5 @@
 /** What was chosen, as a small sheet: names, and what all of them get, before they land in the draft. */
-import { tagName } from '@wide-ledger/contract';
+import { tagName, type SourceKind } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { useState } from 'react';
 import { pathOf } from '../../configuration/form/DefinitionForm.tsx';
@@ -14,12 +14,13 @@ const MOST_SHOWN = 300;
 
 interface Props {
   readonly source: number;
+  readonly kind: SourceKind;
   readonly choices: readonly Choice[];
   readonly onClose: () => void;
   readonly onTaken: (count: number) => void;
 }
 
-export function Chosen({ source, choices, onClose, onTaken }: Props) {
+export function Chosen({ source, kind, choices, onClose, onTaken }: Props) {
   const edit = useEdit();
   const { data: places = [] } = useDefinitions('place');
   const { data: paces = [] } = useDefinitions('pace');
@@ -32,7 +33,7 @@ export function Chosen({ source, choices, onClose, onTaken }: Props) {
   const take = (): void => {
     const common = { source, place: place === '' ? null : Number(place), pace: pace === '' ? null : Number(pace) };
     edit.mutate(
-      choices.map((choice, i) => taking(choice, names[i]!, common)),
+      choices.map((choice, i) => taking(kind, choice, names[i]!, common)),
       { onSuccess: () => onTaken(choices.length) },
     );
   };

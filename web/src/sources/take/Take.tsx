@@ -1,5 +1,5 @@
 /** Taking tags from a source's tree: opened folder by folder, or searched through as a whole. */
-import { newSource, type NewSource } from '@wide-ledger/contract';
+import { askedSource, nodeOf, type NewSource, type SourceAddress } from '@wide-ledger/contract';
 import { nameIn } from '@wide-ledger/core';
 import { useEffect, useMemo, useState } from 'react';
 import { useSearchParams } from 'react-router';
@@ -19,10 +19,7 @@ export function Take() {
   const id = Number(address.get('source'));
   const { data, error } = useDefinitions('source', Number.isInteger(id) && id > 0 ? [id] : []);
   const body = data?.[0]?.body;
-  const source = useMemo<NewSource | null>(() => {
-    const { name, kind, connection } = body ?? {};
-    return newSource.safeParse({ name, kind, connection }).data ?? null;
-  }, [body]);
+  const source = useMemo<NewSource | null>(() => askedSource(body ?? {}).data ?? null, [body]);
   const { known, load, readThrough } = useTree(source, id);
   const [opened, setOpened] = useState<ReadonlySet<string>>(new Set());
   const [chosen, setChosen] = useState<ReadonlyMap<string, Choice>>(new Map());
@@ -37,7 +34,8 @@ export function Take() {
     () =>
       new Set(
         [...drafted.values()].flatMap(({ body: tag }) =>
-          tag?.source === id ? [(tag.address as { node?: string } | null)?.node ?? ''] : [],
+          // A tag of this source has an address of its kind, or none yet.
+          tag?.source === id && tag.address !== null ? [nodeOf(tag.address as SourceAddress) ?? ''] : [],
         ),
       ),
     [drafted, id],
@@ -139,9 +137,10 @@ export function Take() {
           onBranch={(placed) => void takeBranch(placed)}
         />
       </Page>
-      {chosen.size > 0 && (
+      {source && chosen.size > 0 && (
         <Chosen
           source={id}
+          kind={source.kind}
           choices={[...chosen.values()]}
           onClose={() => setChosen(new Map())}
           onTaken={(count) => {

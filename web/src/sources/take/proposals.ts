@@ -1,5 +1,5 @@
 /** Nodes that were chosen, and the tags that they would become. Pure. */
-import type { BrowsedNode, DraftChange } from '@wide-ledger/contract';
+import { addressOfNode, type BrowsedNode, type DraftChange, type SourceKind } from '@wide-ledger/contract';
 
 /** A node with the names of what it lies in, outermost first. */
 export interface Placed {
@@ -54,7 +54,7 @@ export interface Common {
 }
 
 /** The edit that puts one into the draft, with what the source says of it. */
-export function taking({ node, element }: Choice, name: string, common: Common): DraftChange {
+export function taking(kind: SourceKind, { node, element }: Choice, name: string, common: Common): DraftChange {
   const type = node.type ?? 'real';
   return {
     kind: 'tag',
@@ -68,7 +68,7 @@ export function taking({ node, element }: Choice, name: string, common: Common):
       high: type === 'real' || type === 'integer' ? node.high : null,
       states: type === 'state' ? node.states : null,
       stepped: type !== 'real',
-      address: { node: node.node, element },
+      address: addressOfNode(kind, node.node, element),
     },
   };
 }

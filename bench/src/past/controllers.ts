@@ -1,11 +1,10 @@
-/** Kilnbank in the demo: the source, and the tags that are kept of it. Its past begins when it is brought in. */
+/** The controllers of the demo: a source each, and the tags that are kept of it. Their past begins when they are brought in. */
 import { nodeIdOf } from '../devices/opcua/opcUaDevice.ts';
-import { KILNBANK } from '../plant/kilnbank/controller.ts';
-import type { Variable } from '../plant/kilnbank/variables.ts';
+import type { Controller, Variable } from '../plant/variables.ts';
 
 /** The source as the server takes it. @param port of its line. */
-export const kilnbankSource = (port: number): object => ({
-  name: KILNBANK.name,
+export const controllerSource = ({ name }: Controller, port: number): object => ({
+  name,
   kind: 'opc-ua',
   connection: { endpoint: `opc.tcp://127.0.0.1:${port}` },
 });
@@ -22,8 +21,8 @@ const TYPES: Readonly<Record<Variable['type'], string>> = {
 };
 
 /** The tags that the demo keeps of it. */
-export const kilnbankTags = (): object[] =>
-  KILNBANK.variables.flatMap((variable) => {
+export const controllerTags = (controller: Controller): object[] =>
+  controller.variables.flatMap((variable) => {
     const { tag, path, description, unit, low, high, type, states } = variable;
     if (tag === undefined) return [];
     return [
@@ -32,12 +31,12 @@ export const kilnbankTags = (): object[] =>
         type: states ? 'state' : TYPES[type],
         unit,
         description: `${path.at(-1)!.toLowerCase()}, ${description}`,
-        place: `${KILNBANK.place} / ${path.join(' / ')}`,
+        place: `${controller.place} / ${path.join(' / ')}`,
         low: states ? 0 : low,
         high: states ? states.length - 1 : high,
         ...(states ? { states: Object.fromEntries(states.map((state, i) => [String(i), state])) } : {}),
         collection: {
-          source: KILNBANK.name,
+          source: controller.name,
           address: { node: nodeIdOf(variable) },
           intervalMilliseconds: 1000,
           aligned: false,

@@ -1,6 +1,6 @@
-/** The machine below: programs that had to be started again, and room on its disks. */
+/** Programs of this machine that had to be started again. */
 import type { Desk } from '@wide-ledger/contract';
-import { readFile, statfs } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 
@@ -13,15 +13,5 @@ export async function restartsIn(dataFolder: string): Promise<Desk['restarts']> 
     return Object.entries(known).map(([program, told]) => ({ program, ...told }));
   } catch {
     return [];
-  }
-}
-
-/** Free bytes where the data lie that this machine keeps; null where the system does not tell. */
-export async function freeBytes(dataFolder: string): Promise<number | null> {
-  try {
-    const { bavail, bsize } = await statfs(dataFolder);
-    return bavail * bsize;
-  } catch {
-    return null;
   }
 }
