@@ -214,7 +214,9 @@ export class Collector {
         sources,
       },
       server: this.server,
-      names: new Map(this.inForce?.sources.map(({ id, name }) => [id, name])),
+      names: new Map(
+        this.inForce?.sources.flatMap(({ id, name, kind }) => (kind === 'collector' ? [] : [[id, name] as const])),
+      ),
     };
   }
 

@@ -15,7 +15,7 @@ export interface Account {
   readonly report: CollectorReport;
   /** Null before the server answered for the first time. */
   readonly server: ServerContact | null;
-  /** Names of the sources that are read, by their numbers. */
+  /** Names of the sources that are read, by their numbers; without itself. */
   readonly names: ReadonlyMap<number, string>;
 }
 

@@ -55,7 +55,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
               : 'no collector has reported it',
           ],
           ['Reported', <span className={age > 5000 ? 'text-ochre' : ''}>{reportedAt ? showAge(age) : 'never'}</span>],
-          ['Address', <span className="figure break-all">{whither(source)}</span>],
+          ['Address', <span className="figure wrap-anywhere">{whither(source)}</span>],
           ['Collector', source.collector ?? 'any'],
           ...('timeoutMilliseconds' in connection
             ? [['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>] as const]
@@ -112,17 +112,11 @@ function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
         <thead className="text-ink-2">
           <tr className="border-b border-ink/70">
             <th className="py-1 text-left font-normal">Every</th>
-            <th className="font-normal" title="half of the reads start this late or less">
-              late, median
+            <th className="font-normal" title="half of the reads start this late or less; 99 of 100 do">
+              late, 99th
             </th>
-            <th className="font-normal" title="99 of 100 reads start this late or less">
-              99th
-            </th>
-            <th className="font-normal" title="half of the reads are answered within this">
-              answered
-            </th>
-            <th className="font-normal" title="99 of 100 reads are answered within this">
-              99th
+            <th className="font-normal" title="half of the reads are answered within this; 99 of 100 are">
+              answered, 99th
             </th>
             <th className="font-normal">missed</th>
           </tr>
@@ -131,10 +125,8 @@ function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
           {Object.entries(timing).map(([interval, { jitterMedian, jitter99, durationMedian, duration99, missed }]) => (
             <tr key={interval} className="border-b border-rule">
               <td className="py-1 text-left">{interval}</td>
-              <td>{jitterMedian.toFixed(1)} ms</td>
-              <td>{jitter99.toFixed(1)} ms</td>
-              <td>{durationMedian.toFixed(1)} ms</td>
-              <td>{duration99.toFixed(1)} ms</td>
+              <td>{showMilliseconds(jitterMedian, jitter99)}</td>
+              <td>{showMilliseconds(durationMedian, duration99)}</td>
               <td className={missed > 0 ? 'text-ochre' : ''}>{missed}</td>
             </tr>
           ))}
@@ -143,6 +135,8 @@ function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
     </>
   );
 }
+
+const showMilliseconds = (median: number, late: number): string => `${median.toFixed(1)}, ${late.toFixed(1)} ms`;
 
 /** What went wrong since the collector was started, by kinds. */
 function TroubleList({ troubles }: { readonly troubles: SourceState['troubles'] }) {

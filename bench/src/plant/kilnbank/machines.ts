@@ -154,7 +154,7 @@ export const exchanger = (n: number): Variable[] =>
         name: 'Energy',
         tag: `KB-JQ-${n}24`,
         description: 'energy given, counted',
-        unit: 'kWh',
+        unit: 'Wh',
         type: 'Int64',
         at: (t) => BigInt(Math.floor((t - 1_400_000_000) * 2.1)) * 1000n,
       },
