@@ -57,7 +57,7 @@ const asked = (collector?: string) =>
 async function read(of: Account, ...addresses: object[]) {
   const session = await itself.open(asked(), around(of));
   if (session.acquires !== 'poll') throw new Error('it is asked');
-  const samples = await session.read(addresses.map((address, i) => tagAt(i, address as never)) as never);
+  const samples = await session.read(addresses.map((address, i) => tagAt(i, address as never)));
   return samples.map(({ value, status }) => (status === Status.Good ? value : status));
 }
 
