@@ -29,8 +29,11 @@ export const gap = z.object({
   from: z.string(),
   to: z.string(),
   seconds: z.number(),
-  /** A pause is no gap of duty: somebody wanted it. It is told with the gaps all the same. */
-  cause: z.enum([...GAP_CAUSES, 'paused']),
+  /**
+   * A pause is no gap of duty: somebody wanted it. It is told with the gaps all the same. `no values`: nobody recorded
+   * what was watched; this one is estimated from the times of the values.
+   */
+  cause: z.enum([...GAP_CAUSES, 'paused', 'no values']),
   sentence: z.string(),
   code: z.string().nullable(),
   recoverable: z.boolean(),
@@ -46,7 +49,17 @@ export const gap = z.object({
 });
 export type Gap = z.infer<typeof gap>;
 
-/** One row of strips: a source, or a tag whose coverage differs from its source's. */
+/** How the values of a tag come for which nobody records what is watched: an estimate from their times. */
+export const presenceEstimate = z.object({
+  values: z.number().meta({ description: 'so many it was estimated from' }),
+  usualSeconds: z.number().meta({ description: 'half of the values follow the one before within this' }),
+  gapSeconds: z.number().meta({ description: 'a silence that is longer is told as a gap' }),
+});
+
+/**
+ * One row of strips: a source, a tag whose coverage differs from its source's, or a tag without a source: then `source`
+ * is empty, `sourceId` 0, and where values came is told by the values themselves.
+ */
 export const coverageRow = z.object({
   source: z.string(),
   sourceId: z.number(),
@@ -56,16 +69,22 @@ export const coverageRow = z.object({
   spans: z.array(originSpan),
   gaps: z.array(gap),
   watchedPercent: z.number(),
+  /** Of a tag without a source; null where it has too few values. */
+  estimate: presenceEstimate.nullable().optional(),
 });
 export type CoverageRow = z.infer<typeof coverageRow>;
 
-export const coverageAnswer = z.object({ from: z.string(), to: z.string(), rows: z.array(coverageRow) });
+/** How many tags without a source were not looked at, since they are too many: to be narrowed down. */
+const unlooked = z.number().default(0);
+
+export const coverageAnswer = z.object({ from: z.string(), to: z.string(), rows: z.array(coverageRow), unlooked });
 export type CoverageAnswer = z.infer<typeof coverageAnswer>;
 export const gapsAnswer = z.object({
   from: z.string(),
   to: z.string(),
   total: z.number().meta({ description: 'how many there are; the latest are told' }),
   recovered: z.number().meta({ description: 'how many of them were filled since' }),
+  unlooked,
   gaps: z.array(gap),
 });
 export type GapsAnswer = z.infer<typeof gapsAnswer>;

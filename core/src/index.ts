@@ -24,6 +24,7 @@ export * from './coverage/gaps.ts';
 export * from './coverage/lives.ts';
 export * from './coverage/explanations.ts';
 export * from './coverage/rows.ts';
+export * from './coverage/presence.ts';
 export * from './recovery/holes.ts';
 export * from './recovery/reading.ts';
 export * from './recovery/plan.ts';

@@ -31,10 +31,11 @@ function keyOf({ source, tag, from, to }: Gap, window: TimeWindow): string {
   return `${source ?? ''}|${tag ?? ''}|${edge}`;
 }
 
-function gapWords({ total, recovered, gaps }: GapsAnswer): string {
+function gapWords({ total, recovered, gaps, unlooked }: GapsAnswer): string {
   const filled = recovered > 0 ? `, ${showNumber(recovered)} of them recovered` : '';
   const latest = total > gaps.length ? `, the latest ${showNumber(gaps.length)} below` : '';
-  return `${showNumber(total)} ${total === 1 ? 'gap' : 'gaps'}${filled}${latest}`;
+  const left = unlooked > 0 ? `; ${showNumber(unlooked)} tags without a source not looked at, choose a place` : '';
+  return `${showNumber(total)} ${total === 1 ? 'gap' : 'gaps'}${filled}${latest}${left}`;
 }
 
 export function Coverage() {
@@ -108,10 +109,7 @@ function Strips({ words, place }: { readonly words: string; readonly place: stri
   const { data } = pages;
   const { from, to } = useWindow();
   const zone = useZone();
-  const tags = useMemo<Tag[]>(
-    () => data?.pages.flatMap((page) => page.tags).filter((tag) => tag.sourceId !== null) ?? [],
-    [data],
-  );
+  const tags = useMemo<Tag[]>(() => data?.pages.flatMap((page) => page.tags) ?? [], [data]);
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: tags.length,

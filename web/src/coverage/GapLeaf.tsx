@@ -15,6 +15,7 @@ const CAUSES: Record<Gap['cause'], string> = {
   tag: 'this tag alone could not be read',
   clock: 'the collector’s clock was set, or its machine was asleep',
   paused: 'somebody paused it',
+  'no values': 'no values came; nobody records what is watched of this tag',
   unknown: 'not known',
 };
 
@@ -25,10 +26,11 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
   const from = Date.parse(gap.from);
   const to = Date.parse(gap.to);
   const { word, colour, says } = stateOf(gap);
+  const about = gap.tag ? { tag: gap.tag } : gap.source ? { source: gap.source } : null;
   return (
     <Leaf
       title={windowWords(from, to, zone)}
-      below={`${lengthWords(to - from)} · ${gap.tag ?? `${gap.tags} tags`} · ${gap.source ?? ''}`}
+      below={`${lengthWords(to - from)} · ${[gap.tag ?? `${gap.tags} tags`, ...(gap.source ? [gap.source] : [])].join(' · ')}`}
       onClose={onClose}
     >
       <p className="mb-3">
@@ -48,7 +50,7 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
           {gap.explained.reason} <span className="text-ink-2">{gap.explained.by}</span>
         </p>
       )}
-      {gap.state !== 'recovered' && (
+      {gap.state !== 'recovered' && gap.cause !== 'no values' && (
         <p className="mt-3 text-ink-2">
           Figures over this time say so: their status is Uncertain or Bad by the share that is missing, and a trend is
           open here.
@@ -60,8 +62,8 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
       >
         Show around it
       </Button>
-      {gap.source && gap.cause !== 'paused' && (gap.state === 'open' || gap.state === 'gone') && (
-        <Explain of={gap.tag ? { tag: gap.tag } : { source: gap.source }} from={gap.from} to={gap.to} />
+      {about && gap.cause !== 'paused' && (gap.state === 'open' || gap.state === 'gone') && (
+        <Explain of={about} from={gap.from} to={gap.to} />
       )}
       {gap.recoverable && gap.source && (
         <Backfill of={gap.tag ? { tags: [gap.tag] } : { source: gap.source }} from={gap.from} to={gap.to} />

@@ -23,6 +23,12 @@ export function stateOf({ state, cause, recoverable, fate, explained }: Gap): St
   if (state === 'gone') return { word: 'gone for good', colour: 'text-madder', says: fate };
   if (cause === 'paused')
     return { word: 'not asked for', colour: 'text-ink-2', says: 'Somebody wanted it so: no duty was missed.' };
+  if (cause === 'no values')
+    return {
+      word: 'estimated',
+      colour: 'text-ink-2',
+      says: 'An estimate from the times of the values: nobody records what is watched of this tag.',
+    };
   return recoverable
     ? { word: 'recoverable', colour: 'text-ochre', says: 'The source keeps a past of its own: it may still have it.' }
     : { word: 'not buffered', colour: 'text-ink-2', says: 'The source keeps no past: what was not read is lost.' };

@@ -18,9 +18,12 @@ const PATTERN: Record<Origin, string> = {
 /** What is said of a gap that is not simply open. */
 const FATES: Partial<Record<Gap['state'], string>> = { gone: 'Gone for good.', 'being recovered': 'Being recovered.' };
 
+/** What a strip is drawn from. */
+export type StripRow = Pick<CoverageRow, 'duty' | 'spans' | 'gaps' | 'watchedPercent' | 'estimate'>;
+
 interface Props {
   /** Undefined while the coverage is on its way. */
-  readonly row: Pick<CoverageRow, 'duty' | 'spans' | 'gaps' | 'watchedPercent'> | undefined;
+  readonly row: StripRow | undefined;
   readonly label: string;
 }
 
@@ -34,11 +37,14 @@ export function Strip({ row, label }: Props) {
     return { left: `${left}%`, width: `${Math.max(0, place(Date.parse(end)) - left)}%` };
   };
   const gaps = row.gaps.filter((gap) => Date.parse(gap.to) > from && Date.parse(gap.from) < to);
-  const words = gaps.map(
-    (gap) =>
-      `${lengthWords(gap.seconds * 1000)} not watched, ${windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}: ${gap.sentence} ${FATES[gap.state] ?? (gap.recoverable ? 'Recoverable.' : 'Not recoverable.')}`,
-  );
-  const summary = gaps.length === 0 ? `${label}: watched throughout` : `${label}: ${words.join(' ')}`;
+  const words = gaps.map((gap) => {
+    const when = windowWords(Date.parse(gap.from), Date.parse(gap.to), zone);
+    const length = lengthWords(gap.seconds * 1000);
+    if (gap.cause === 'no values') return `${length} without values, ${when}: ${gap.sentence}`;
+    const fate = FATES[gap.state] ?? (gap.recoverable ? 'Recoverable.' : 'Not recoverable.');
+    return `${length} not watched, ${when}: ${gap.sentence} ${fate}`;
+  });
+  const summary = `${label}: ${gaps.length === 0 ? wholeWords(row) : words.join(' ')}`;
   return (
     <div
       role="img"
@@ -59,7 +65,7 @@ export function Strip({ row, label }: Props) {
       {row.spans.map((span) => (
         <div
           key={span.from + span.origin}
-          className={`absolute inset-y-0 ${PATTERN[span.origin]}`}
+          className={`absolute inset-y-0 min-w-px ${PATTERN[span.origin]}`}
           style={box(span.from, span.to)}
         />
       ))}
@@ -72,6 +78,15 @@ export function Strip({ row, label }: Props) {
       ))}
     </div>
   );
+}
+
+/** What is said of a strip without a gap. */
+function wholeWords({ estimate, spans }: StripRow): string {
+  if (estimate === undefined) return 'watched throughout';
+  if (spans.length === 0) return 'no values';
+  if (estimate === null) return 'values that are too few to tell of gaps';
+  const every = lengthWords(estimate.usualSeconds * 1000);
+  return `values about every ${every} by their own times; nobody records what is watched`;
 }
 
 /** What the patterns mean. */

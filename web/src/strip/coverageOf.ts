@@ -1,12 +1,13 @@
-/** A tag's row of coverage: its own where it differs from its source's. */
-import type { CoverageAnswer, CoverageRow, Tag } from '@wide-ledger/contract';
+/** A tag's row of coverage: its own where it differs from its source's, or has none. */
+import type { CoverageAnswer, Tag } from '@wide-ledger/contract';
+import type { StripRow } from './Strip.tsx';
 
 const NOT_WATCHED = { duty: [], spans: [], gaps: [], watchedPercent: 0 };
 
 export function coverageOf(
   answer: CoverageAnswer | undefined,
   tag: Pick<Tag, 'name' | 'sourceId'>,
-): Pick<CoverageRow, 'duty' | 'spans' | 'gaps' | 'watchedPercent'> | undefined {
+): StripRow | undefined {
   if (!answer) return undefined;
   const own = answer.rows.find((row) => row.tag === tag.name);
   return own ?? answer.rows.find((row) => row.tag === null && row.sourceId === tag.sourceId) ?? NOT_WATCHED;

@@ -171,7 +171,7 @@ describe('a strip', () => {
     gaps: [],
     watchedPercent: tag ? 50 : 100,
   });
-  const answer: CoverageAnswer = { from: '', to: '', rows: [row(null), row('own')] };
+  const answer: CoverageAnswer = { from: '', to: '', rows: [row(null), row('own')], unlooked: 0 };
   test('is the tag’s own where it differs, else its source’s, and empty without a source', () => {
     expect(coverageOf(answer, { name: 'own', sourceId: 1 })!.watchedPercent).toBe(50);
     expect(coverageOf(answer, { name: 'other', sourceId: 1 })!.watchedPercent).toBe(100);

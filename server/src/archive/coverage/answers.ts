@@ -20,6 +20,7 @@ import {
 import type { Pool } from 'pg';
 import { pausesIn } from './pauses.ts';
 import { recordsOf, type Present } from './records.ts';
+import { sourcelessAnswer, sourcelessGap, sourcelessRows, sourcelessTags, type AskPresence } from './sourceless.ts';
 
 /** What is asked for: a tag alone; or all sources with the tags that differ from them, all of these or some. */
 export interface CoverageRequest extends Present {
@@ -191,23 +192,30 @@ function asGapAnswer(
 const echo = ({ window: { from, to } }: CoverageRequest): string =>
   `{"from":"${formatInstant(from)}","to":"${formatInstant(to)}"`;
 
-/** The answer as JSON, in pieces. */
-export async function* coverageAnswer(home: Pool, request: CoverageRequest): AsyncGenerator<string> {
+/** The answer as JSON, in pieces. @param ask the values of tags without a source. */
+export async function* coverageAnswer(home: Pool, request: CoverageRequest, ask: AskPresence): AsyncGenerator<string> {
   if (request.kind === 'gaps') {
-    yield* gapsAnswer(home, request);
+    yield* gapsAnswer(home, request, ask);
     return;
   }
   yield `${echo(request)},"rows":[`;
   let rows: string[] = [];
   let separator = '';
+  const recorded = new Set<string>();
   for await (const row of rowsOf(home, request)) {
+    if (row.tag !== null) recorded.add(row.tag);
     rows.push(JSON.stringify(row));
     if (rows.length < ROWS_AT_ONCE) continue;
     yield separator + rows.join(',');
     separator = ',';
     rows = [];
   }
-  yield `${rows.length > 0 ? separator : ''}${rows.join(',')}]}`;
+  const { tags, unlooked } = await sourcelessTags(home, request);
+  // One that had a source in the window has a record of it.
+  const left = tags.filter(({ name }) => !recorded.has(name));
+  for await (const row of sourcelessRows(home, left, request.window, ask))
+    rows.push(JSON.stringify(sourcelessAnswer(row)));
+  yield `${rows.length > 0 ? separator : ''}${rows.join(',')}],"unlooked":${unlooked}}`;
 }
 
 interface FoundGap {
@@ -224,10 +232,12 @@ const keyOf = ({ from, to, state, explained }: ExplainedGap): string =>
   `${from} ${to} ${state} ${explained?.reason ?? ''}`;
 
 /** A tag repeats its source's gaps; in the list of all they are named once, at the source. The latest first. */
-async function* gapsAnswer(home: Pool, request: CoverageRequest): AsyncGenerator<string> {
+async function* gapsAnswer(home: Pool, request: CoverageRequest, ask: AskPresence): AsyncGenerator<string> {
   const found: FoundGap[] = [];
   const told = ({ state }: ExplainedGap): boolean => request.recovered || state !== 'recovered';
+  const recorded = new Set<string>();
   for (const { source, coverage, tags } of await askedFor(home, request)) {
+    for (const { name } of tags) recorded.add(name);
     const own = request.only === null ? coverage.gapsOfSource : [];
     for (const gap of own.filter(told)) found.push({ gap, source, tag: null, tags: coverage.tags });
     const ofSource = new Set(own.map(keyOf));
@@ -255,7 +265,12 @@ async function* gapsAnswer(home: Pool, request: CoverageRequest): AsyncGenerator
   found.sort((a, b) => b.gap.from - a.gap.from);
   const pauses = await pausesIn(home, request.window, request.only);
   const latest = found.slice(0, MOST_GAPS).map(({ gap, source, tag, tags }) => asGapAnswer(gap, source, tag, tags));
-  const all = [...latest, ...pauses].sort((a, b) => (a.from < b.from ? 1 : -1));
+  const { tags: sourceless, unlooked } = await sourcelessTags(home, request);
+  const left = sourceless.filter(({ name }) => !recorded.has(name));
+  const silent: GapAnswer[] = [];
+  for await (const { tag, gaps } of sourcelessRows(home, left, request.window, ask))
+    silent.push(...gaps.map((gap) => sourcelessGap(gap, tag)));
+  const all = [...latest, ...pauses, ...silent].sort((a, b) => (a.from < b.from ? 1 : -1)).slice(0, MOST_GAPS);
   const recovered = found.filter(({ gap }) => gap.state === 'recovered').length;
-  yield `${echo(request)},"total":${found.length + pauses.length},"recovered":${recovered},"gaps":${JSON.stringify(all)}}`;
+  yield `${echo(request)},"total":${found.length + pauses.length + silent.length},"recovered":${recovered},"unlooked":${unlooked},"gaps":${JSON.stringify(all)}}`;
 }

@@ -10,6 +10,7 @@ import { Stores } from '../stores/stores.ts';
 import type { ThreadSettings } from '../../ground/index.ts';
 import { coverageAnswer, isAboutCoverage, type CoverageRequest } from '../coverage/answers.ts';
 import { answer } from './answers/answer.ts';
+import { presenceOf } from './answers/presence.ts';
 import type { Chunk } from './formats/table.ts';
 import { AskerLeft, cutRequest, type AskedRequest } from './requests.ts';
 
@@ -57,7 +58,7 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
   let chunks: AsyncGenerator<Chunk> | null = null;
   try {
     chunks = isAboutCoverage(request)
-      ? coverageAnswer(stores.home, request)
+      ? coverageAnswer(stores.home, request, (tag, window) => presenceOf(stores, tag, window))
       : answer(stores, cutRequest(request), asker);
     for (;;) {
       if (!(await nextRequest())) break;
