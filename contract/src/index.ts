@@ -9,6 +9,7 @@ export * from './stores.ts';
 export * from './configuration/bodies.ts';
 export * from './configuration/drafts.ts';
 export * from './configuration/titles.ts';
+export * from './configuration/registerMaps.ts';
 export * from './imports.ts';
 export * from './coverage.ts';
 export * from './backfills.ts';

@@ -18,6 +18,7 @@ export * from './filter/deadband.ts';
 export * from './registers/words.ts';
 export * from './registers/scaling.ts';
 export * from './registers/spans.ts';
+export * from './registers/registerMap.ts';
 export * from './coverage/spans.ts';
 export * from './coverage/spanIndex.ts';
 export * from './coverage/gaps.ts';

@@ -56,7 +56,8 @@ test('every kind of source says its connection, its address, its rungs and what 
   for (const [kind, { kind: own, words, connection, address, rungs, offers }] of Object.entries(KINDS)) {
     expect(own).toBe(kind);
     expect(words).not.toBe('');
-    expect(Object.keys(connection.shape).length).toBeGreaterThan(0);
+    // What is reached over a network has to be told where it is.
+    expect(Object.keys(connection.shape).length > 0).toBe(rungs.includes('port'));
     expect(Object.keys(address.shape).length).toBeGreaterThan(0);
     expect(rungs.every((rung) => RUNGS.includes(rung))).toBe(true);
     // Values have to come somehow.

@@ -6,6 +6,7 @@ import { Catalogue } from './catalogue/catalogue.ts';
 import { definitionCalls } from './drafts/definitionCalls.ts';
 import { Drafts } from './drafts/drafts.ts';
 import { draftCalls } from './drafts/calls.ts';
+import { registerMapCalls } from './registerMaps/calls.ts';
 import { Forcing } from './force/forcing.ts';
 import { secretCalls } from './secrets/calls.ts';
 import { Secrets } from './secrets/secrets.ts';
@@ -40,6 +41,7 @@ export async function openConfiguration({ database, seal }: Ground, { logbook }:
     definitionCalls(database.pool, drafts),
     draftCalls(drafts, forcing),
     versionCalls(database.pool),
+    registerMapCalls(database.pool, drafts),
     secretCalls(secrets, logbook),
   );
   return { catalogue, forcing, secrets, calls };

@@ -282,3 +282,21 @@ test('of a place only its tags are told, and their sources with their number', a
   // Neither another place that begins alike, nor one that there is not.
   expect([await rows('Hall / Bay'), await rows('Hal')]).toEqual([[], []]);
 });
+
+test('what is gone of every tag alike is one row of the source, which is then not said to be recovered', async () => {
+  const all = Object.keys(tags);
+  await say({ outage: [600, 700], watches: [[700, 800]] });
+  await say({
+    origin: 'backfilled',
+    recoveries: [
+      ...all.map((tag) => ['gone', tag, 600, 680, 'Its memory was lost.'] as const),
+      ['recovered', null, 600, 700],
+    ],
+  });
+  const later = `from=${formatInstant(at(600))}&to=${formatInstant(at(800))}`;
+  const { body } = await site.call<GapsAnswer>('GET', `/gaps?${later}&recovered=true`);
+  expect(body.gaps.map(({ tag, tags, from, to, state }) => [tag, tags, seconds(from), seconds(to), state])).toEqual([
+    [null, all.length, 680, 700, 'recovered'],
+    [null, all.length, 600, 680, 'gone'],
+  ]);
+});

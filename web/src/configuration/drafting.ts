@@ -97,7 +97,7 @@ export const useComparison = (from: number | undefined, to: number | undefined) 
   });
 
 /** What is asked anew after an edit, and after a version was put in force. */
-const AFTER_EDIT = ['drafts', 'definitions', 'review'];
+export const AFTER_EDIT = ['drafts', 'definitions', 'review'];
 const AFTER_FORCE = [...AFTER_EDIT, 'versions', 'sources', 'tags', 'tag', 'stores', 'coverage', 'gaps'];
 
 /** Edits in the own draft, which is begun by the first. */

@@ -239,7 +239,6 @@ async function* gapsAnswer(home: Pool, request: CoverageRequest, ask: AskPresenc
   for (const { source, coverage, tags } of await askedFor(home, request)) {
     for (const { name } of tags) recorded.add(name);
     const own = request.only === null ? coverage.gapsOfSource : [];
-    for (const gap of own.filter(told)) found.push({ gap, source, tag: null, tags: coverage.tags });
     const ofSource = new Set(own.map(keyOf));
     // While a source is recovered its tags are done one after the other: that is no news of each of them.
     const underway = union(own);
@@ -257,10 +256,17 @@ async function* gapsAnswer(home: Pool, request: CoverageRequest, ask: AskPresenc
         else alike.set(key, [{ gap, source, tag: name, tags: 1 }]);
       }
     }
+    const ofAll: Span[] = [];
     for (const group of alike.values()) {
-      if (group.length < MANY_ALIKE) found.push(...group);
-      else found.push({ ...group[0]!, tag: null, tags: group.length });
+      const isOfAll = group.length > 1 && group.length === coverage.tags;
+      if (isOfAll) ofAll.push(group[0]!.gap);
+      if (isOfAll || group.length >= MANY_ALIKE) found.push({ ...group[0]!, tag: null, tags: group.length });
+      else found.push(...group);
     }
+    // What is the same exception of each of its tags is no exception: it is what became of the source.
+    for (const gap of own.filter(told))
+      for (const { from, to } of subtract([gap], union(ofAll)))
+        found.push({ gap: { ...gap, from, to }, source, tag: null, tags: coverage.tags });
   }
   found.sort((a, b) => b.gap.from - a.gap.from);
   const pauses = await pausesIn(home, request.window, request.only);

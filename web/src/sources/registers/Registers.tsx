@@ -17,6 +17,7 @@ import { ListRow } from '../../controls/ListRow.tsx';
 import { Page } from '../../controls/Page.tsx';
 import { Empty, Failure } from '../../controls/States.tsx';
 import { post } from '../../server/calls.ts';
+import { RegisterMapLeaf } from './RegisterMapLeaf.tsx';
 import { RegisterLeaf } from './RegisterLeaf.tsx';
 import { BESIDE, bytesOf, looksMeasured, readingAt } from './sheet.ts';
 
@@ -26,6 +27,8 @@ interface Shown {
 }
 
 const UNITS_AT_ONCE = 32;
+/** In place of a register while the map is looked at. */
+const MAP = 'map';
 
 export function Registers() {
   const [address] = useSearchParams();
@@ -37,7 +40,7 @@ export function Registers() {
   const [start, setStart] = useState('0');
   const [length, setLength] = useState('32');
   const [order, setOrder] = useState<WordOrder>('ABCD');
-  const [chosen, setChosen] = useState<number | null>(null);
+  const [chosen, setChosen] = useState<number | typeof MAP | null>(null);
   const block: RegisterBlock = { area, start: Number(start), length: Number(length) };
   const read = useMutation({
     mutationFn: async (): Promise<Shown> => ({
@@ -99,8 +102,15 @@ export function Registers() {
             <Button main type="submit" disabled={!isReady || read.isPending}>
               {read.isPending ? 'Reading …' : 'Read'}
             </Button>
-            <Button disabled={source?.kind !== 'modbus-tcp' || scan.isPending} onClick={() => scan.mutate()}>
-              {scan.isPending ? 'Asking …' : `Which of units 1 to ${UNITS_AT_ONCE} answer`}
+            <Button
+              title={`Asks the units 1 to ${UNITS_AT_ONCE} behind this address, one after the other`}
+              disabled={source?.kind !== 'modbus-tcp' || scan.isPending}
+              onClick={() => scan.mutate()}
+            >
+              {scan.isPending ? 'Asking …' : 'Which units answer'}
+            </Button>
+            <Button disabled={source?.kind !== 'modbus-tcp'} onClick={() => setChosen(MAP)}>
+              Map as CSV
             </Button>
           </form>
         }
@@ -162,7 +172,8 @@ export function Registers() {
           </>
         )}
       </Page>
-      {chosen !== null && bytes && shown && (
+      {chosen === MAP && <RegisterMapLeaf source={id} onClose={() => setChosen(null)} />}
+      {typeof chosen === 'number' && bytes && shown && (
         <RegisterLeaf
           key={chosen}
           source={id}
