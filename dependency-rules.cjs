@@ -31,7 +31,7 @@ const ROOMS = {
     'modified',
     'keeping',
   ],
-  field: ['questions', 'collectors', 'sources', 'backfills', 'bench'],
+  field: ['questions', 'collectors', 'sources', 'backfills', 'operating', 'bench'],
   figures: ['desk', 'metrics'],
 };
 

@@ -81,13 +81,7 @@ export class Collector {
       setInterval(() => void collector.report(), REPORT_MILLISECONDS),
     ];
     void collector.report();
-    collector.answering = new Answering(
-      calls,
-      collector.around,
-      (source, order, wanted) =>
-        collector.watchers.get(source)?.recover(order, wanted) ?? 'This collector does not read that source.',
-      log,
-    );
+    collector.answering = new Answering(calls, collector.around, (source) => collector.watchers.get(source), log);
     collector.answering.start();
     return collector;
   }

@@ -8,6 +8,7 @@ export {
   type Kind,
   type Listener,
   HistoryRefused,
+  WriteRefused,
   type HistoryPart,
   type HistoryRequest,
   type PolledSession,

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { collectorName } from './common.ts';
 
-export const SCOPES = ['read', 'write', 'correct', 'collect', 'carry', 'admin'] as const;
+export const SCOPES = ['read', 'write', 'correct', 'collect', 'carry', 'operate', 'admin'] as const;
 export type Scope = (typeof SCOPES)[number];
 
 const scopes = z.array(z.enum(SCOPES));

@@ -14,6 +14,7 @@ export * from './imports.ts';
 export * from './coverage.ts';
 export * from './backfills.ts';
 export * from './secrets.ts';
+export * from './writing.ts';
 export * from './questions.ts';
 export * from './collector.ts';
 export * from './desk.ts';

@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { collectorName } from './common.ts';
 import { MODBUS_AREAS, OPC_UA_MODES, OPC_UA_POLICIES, OPC_UA_SIGN_INS } from './kinds/index.ts';
 import { newSource, pathCheck, rung } from './sources.ts';
+import { deviceValue, held, written } from './writing.ts';
 
 /** A node of a source's tree. What only variables have is null for others. */
 export const browsedNode = z.object({
@@ -94,6 +95,16 @@ const recoverQuestion = z.object({
 
 const unitId = z.number().int().min(0).max(255);
 
+/** What a source in force holds for a tag at this moment; or: something else is written there, while it holds that. */
+const ofTag = { source: newSource, id: z.number().int(), tag: z.number().int(), secrets };
+const heldQuestion = z.object({ ask: z.literal('held'), ...ofTag });
+const writeQuestion = z.object({
+  ask: z.literal('write'),
+  ...ofTag,
+  value: deviceValue,
+  seen: deviceValue.nullable(),
+});
+
 export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('check'), source: newSource, secrets }),
   z.object({ ask: z.literal('browse'), source: newSource, node: z.string().max(1000).nullable(), secrets }),
@@ -101,6 +112,8 @@ export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('registers'), source: newSource, block: registerBlock, secrets }),
   z.object({ ask: z.literal('units'), source: newSource, from: unitId, to: unitId, secrets }),
   recoverQuestion,
+  heldQuestion,
+  writeQuestion,
 ]);
 export type Question = z.infer<typeof question>;
 
@@ -128,6 +141,8 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('offers'), offers: offersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('units'), units: unitsAnswer }),
   z.object({ request: z.number().int(), says: z.literal('recover'), recover: recoverAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('held'), held }),
+  z.object({ request: z.number().int(), says: z.literal('write'), write: written }),
   z.object({
     request: z.number().int(),
     says: z.literal('failed'),

@@ -120,6 +120,7 @@ export const newTag = z
     states: z.record(z.string(), z.string()).optional().meta({ description: 'names of a state by its number' }),
     collection: collection.optional(),
     counter: counterNature.optional(),
+    writable: z.boolean().optional().meta({ description: 'whether values may be written to its device; default: no' }),
     store: z.string().optional().meta({ description: 'name of the store that keeps it; default: the embedded one' }),
     aggregateConfiguration: tagAggregateConfiguration.optional(),
     inForceSince: z
@@ -174,6 +175,8 @@ export const tag = z.object({
   store: z.string(),
   aggregateConfiguration: tagAggregateConfiguration.nullable(),
   counter: counterNature.nullable(),
+  /** Whether people who may operate the plant may write to it. */
+  writable: z.boolean(),
   latest: sampleOutput.nullable(),
 });
 export type Tag = z.infer<typeof tag>;

@@ -19,6 +19,7 @@ export * from './registers/words.ts';
 export * from './registers/scaling.ts';
 export * from './registers/spans.ts';
 export * from './registers/registerMap.ts';
+export * from './registers/writing.ts';
 export * from './coverage/spans.ts';
 export * from './coverage/spanIndex.ts';
 export * from './coverage/gaps.ts';

@@ -83,7 +83,7 @@ BEGIN
 
   -- Tags: those that changed, and those whose pace did.
   INSERT INTO tag (id, name, type, unit, description, place, place_id, stepped, low, high, states, source_id, reading, pace_id,
-                   settings, paused, retired_at, in_force_since, store_id, aggregate_configuration, counter, told_version, epoch) OVERRIDING SYSTEM VALUE
+                   settings, paused, retired_at, in_force_since, store_id, aggregate_configuration, counter, writable, told_version, epoch) OVERRIDING SYSTEM VALUE
     SELECT d.id, d.body ->> 'name', d.body ->> 'type', d.body ->> 'unit', d.body ->> 'description', coalesce(p.path, ''),
            p.id, (d.body ->> 'stepped')::boolean, (d.body ->> 'low')::float8, (d.body ->> 'high')::float8,
            nullif(d.body -> 'states', 'null'), referred(d.body, 'source'),
@@ -92,7 +92,8 @@ BEGIN
              || settings_in_force(pace.settings, d.body -> 'settings') END,
            pace.id, coalesce(d.body -> 'settings', '{}'), (d.body ->> 'paused')::boolean, CASE WHEN d.retired THEN put_at END,
            least(put_at, (d.body ->> 'since')::timestamptz), referred(d.body, 'store'),
-           nullif(d.body -> 'aggregateConfiguration', 'null'), nullif(d.body -> 'counter', 'null'), wanted, next_epoch
+           nullif(d.body -> 'aggregateConfiguration', 'null'), nullif(d.body -> 'counter', 'null'),
+           coalesce((d.body ->> 'writable')::boolean, false), wanted, next_epoch
     FROM (SELECT id, body, retired FROM changed_definition WHERE kind = 'tag'
           UNION ALL
           SELECT d.id, d.body, false FROM definition d JOIN tag t ON t.id = d.id
@@ -105,7 +106,7 @@ BEGIN
       description = excluded.description, place = excluded.place, place_id = excluded.place_id, stepped = excluded.stepped,
       low = excluded.low, high = excluded.high, states = excluded.states, source_id = excluded.source_id,
       reading = excluded.reading, pace_id = excluded.pace_id, settings = excluded.settings, paused = excluded.paused,
-      retired_at = excluded.retired_at, aggregate_configuration = excluded.aggregate_configuration, counter = excluded.counter,
+      retired_at = excluded.retired_at, aggregate_configuration = excluded.aggregate_configuration, counter = excluded.counter, writable = excluded.writable,
       told_version = CASE WHEN told_to_collector(tag) IS DISTINCT FROM told_to_collector(excluded) THEN wanted ELSE tag.told_version END,
       epoch = excluded.epoch;
   UPDATE duty d SET until = put_micros FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id

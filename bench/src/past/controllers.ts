@@ -34,6 +34,7 @@ export const controllerTags = (controller: Controller): object[] =>
         place: `${controller.place} / ${path.join(' / ')}`,
         low: states ? 0 : low,
         high: states ? states.length - 1 : high,
+        ...(variable.writable ? { writable: true } : {}),
         ...(states ? { states: Object.fromEntries(states.map((state, i) => [String(i), state])) } : {}),
         collection: {
           source: controller.name,

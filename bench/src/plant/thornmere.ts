@@ -23,6 +23,8 @@ export interface Point {
   readonly deadband?:
     { readonly kind: 'absolute'; readonly width: number } | { readonly kind: 'percent'; readonly percent: number };
   readonly longestSilenceSeconds?: number;
+  /** A setting that holds what is written to it; at first, its formula. */
+  readonly writable?: boolean;
   /** The number that the instrument holds at a time (seconds since 1970), in the tag's unit. */
   readonly at: (seconds: number) => number;
 }
@@ -258,6 +260,31 @@ export const THORNMERE_POINTS: readonly Point[] = [
     register: 'uint16',
     address: 68,
     at: counter,
+  }),
+  real({
+    tag: 'TW-PC-410',
+    description: 'reinjection pressure, most allowed',
+    place: `${SITE} / Reinjection`,
+    unit: 'bar',
+    low: 20,
+    high: 55,
+    register: 'uint16',
+    scaling: hundredths,
+    address: 74,
+    intervalMilliseconds: 5000,
+    writable: true,
+    at: () => 48,
+  }),
+  real({
+    tag: 'TW-HS-411',
+    description: 'reinjection released',
+    place: `${SITE} / Reinjection`,
+    type: 'boolean',
+    area: 'coil',
+    address: 20,
+    intervalMilliseconds: 5000,
+    writable: true,
+    at: () => 1,
   }),
   real({
     tag: 'TW-KT-405',

@@ -13,6 +13,8 @@ export interface Variable {
   readonly high: number | null;
   readonly type: 'Double' | 'Float' | 'Int32' | 'UInt16' | 'Int64' | 'Boolean' | 'String' | 'DoubleArray';
   readonly states?: readonly string[];
+  /** A setting that holds what is written to it; at first, its formula. */
+  readonly writable?: boolean;
   /** What it holds at a time (seconds since 1970). */
   readonly at: (seconds: number) => number | string | boolean | bigint | readonly number[];
 }

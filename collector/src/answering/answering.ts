@@ -1,12 +1,14 @@
 /** Answering what people ask through the server: it is asked for questions in one long call after the other. */
-import type { AskedQuestion, CollectorSays, Question, WantedHole } from '@wide-ledger/contract';
+import type { AskedQuestion, CollectorSays, Question } from '@wide-ledger/contract';
 import type { Logger } from 'pino';
 import type { ServerCalls } from '../delivery/serverCalls.ts';
 import { kindOf } from '../kinds/index.ts';
-import { SourceAway, type Surroundings } from '../kinds/kind.ts';
+import { SourceAway, WriteRefused, type Surroundings } from '../kinds/kind.ts';
+import type { SourceWatcher } from '../source/sourceWatcher.ts';
 
 /** After a call that failed: the server is away, or restarting. Milliseconds. */
 const PAUSE = 1000;
+const NOT_READ = 'This collector does not read that source.';
 
 /** What a collector says, before it is said to which question. */
 type Says = CollectorSays extends infer Said ? (Said extends unknown ? Omit<Said, 'request'> : never) : never;
@@ -17,8 +19,8 @@ export class Answering {
   constructor(
     private readonly calls: ServerCalls,
     private readonly around: Surroundings,
-    /** Takes an order for a source. @returns why it cannot; empty where it can. */
-    private readonly recover: (source: number, order: number, wanted: readonly WantedHole[]) => string,
+    /** The watcher of a source in force; undefined where this collector does not read it. */
+    private readonly watcherOf: (source: number) => SourceWatcher | undefined,
     private readonly log: Logger,
   ) {}
 
@@ -47,7 +49,7 @@ export class Answering {
     try {
       await say(await this.find(question, (rung) => void say({ says: 'rung', rung }).catch(() => undefined)));
     } catch (error) {
-      const code = error instanceof SourceAway ? error.code : 'UNEXPECTED';
+      const code = error instanceof SourceAway || error instanceof WriteRefused ? error.code : 'UNEXPECTED';
       const failed = { says: 'failed' as const, sentence: (error as Error).message.slice(0, 2000), code };
       await say(failed).catch((lost: unknown) =>
         this.log.debug({ error: (lost as Error).message }, 'an answer could not be said'),
@@ -74,8 +76,15 @@ export class Answering {
     if (question.ask === 'units' && kind.units)
       return { says: 'units', units: await kind.units(source, question.from, question.to) };
     if (question.ask === 'recover') {
-      const sentence = this.recover(question.id, question.order, question.holes);
+      const sentence = this.watcherOf(question.id)?.recover(question.order, question.holes) ?? NOT_READ;
       return { says: 'recover', recover: { taken: sentence === '', sentence } };
+    }
+    if (question.ask === 'held' || question.ask === 'write') {
+      const watcher = this.watcherOf(question.id);
+      if (!watcher) throw new Error(NOT_READ);
+      if (question.ask === 'held') return { says: 'held', held: await watcher.holds(question.tag) };
+      const { tag, value, seen } = question;
+      return { says: 'write', write: await watcher.writeOver(tag, value, seen) };
     }
     if (question.ask !== 'browse') throw new Error('A source of this kind cannot be asked that.');
     if (!kind.browse) throw new Error('A source of this kind cannot be looked through.');

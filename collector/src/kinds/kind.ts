@@ -78,6 +78,17 @@ export class HistoryRefused extends Error {
   }
 }
 
+/** The source does not take a value, and says why; or it cannot be written as it is. */
+export class WriteRefused extends Error {
+  constructor(
+    sentence: string,
+    readonly code: string,
+  ) {
+    super(sentence);
+    this.name = 'WriteRefused';
+  }
+}
+
 /** A stretch of a tag's past, by the source's clock in microseconds, and how it is to be given. */
 export interface HistoryRequest<Kind extends SourceKind = SourceKind> {
   readonly tag: TagOf<Kind>;
@@ -96,6 +107,10 @@ interface AnySession<Kind extends SourceKind> {
   history?(request: HistoryRequest<Kind>): AsyncGenerator<HistoryPart, void, void>;
   /** When the oldest value is from that it still has of a tag, by its clock in microseconds; null for none. @throws SourceAway */
   historyStart?(tag: TagOf<Kind>): Promise<number | null>;
+  /** Where values can be written: what the source holds for a tag at this moment. @throws SourceAway */
+  readNow?(tag: TagOf<Kind>): Promise<Sample>;
+  /** The same: a value in the tag's unit. @throws SourceAway, WriteRefused */
+  write?(tag: TagOf<Kind>, value: number | bigint | string): Promise<void>;
   readonly traffic?: Traffic;
   /** The source's clock minus this machine's, in milliseconds; null where the protocol tells no time. */
   readonly clockSkew?: number | null;

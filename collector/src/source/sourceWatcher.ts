@@ -5,9 +5,12 @@ import {
   recoverySettings,
   type ConfiguredSource,
   type ConfiguredTag,
+  type DeviceValue,
+  type Held,
   type RecoverySettings,
   type SourceState,
   type WantedHole,
+  type Written,
 } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import type { Acquisition, AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
@@ -15,11 +18,12 @@ import { Polling } from '../acquisition/polling.ts';
 import { Subscribing } from '../acquisition/subscribing.ts';
 import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
-import type { Kind, Sample, Session, Surroundings } from '../kinds/kind.ts';
+import { WriteRefused, type Kind, type Sample, type Session, type Surroundings } from '../kinds/kind.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
 import { Keeping } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
+import { holds, writeOver } from './deviceValues.ts';
 import { Rates } from './rates.ts';
 import { TrafficMeter } from './traffic.ts';
 import { Troubles } from './troubles.ts';
@@ -56,6 +60,8 @@ export class SourceWatcher {
   private readonly traffic = new TrafficMeter();
   private readonly troubles = new Troubles();
   private readonly forgetClock: () => void;
+  /** The last writing, done or not. */
+  private writing: Promise<unknown> = Promise.resolve();
   private state: SourceState['state'] = 'connecting';
   private stateSince = Date.now();
 
@@ -253,6 +259,28 @@ export class SourceWatcher {
         : `${this.source.name} keeps no past of its own.`;
     else this.recovery.order(order, wanted);
     return '';
+  }
+
+  /** What the source holds for a tag at this moment. @throws SourceAway, WriteRefused */
+  holds(id: number): Promise<Held> {
+    return holds(...this.reaching(id));
+  }
+
+  /** Writes a value while the source holds what was seen. @throws SourceAway, WriteRefused */
+  writeOver(id: number, value: DeviceValue, seen: DeviceValue | null): Promise<Written> {
+    // One after the other: two who saw the same are not both to find it unchanged.
+    const written = this.writing.then(() => writeOver(...this.reaching(id), value, seen));
+    this.writing = written.catch(() => undefined);
+    return written;
+  }
+
+  private reaching(id: number): [Session, ConfiguredTag] {
+    const tag = this.byId.get(id);
+    if (!tag) throw new WriteRefused('This collector does not read that tag.', 'NOT_READ_HERE');
+    const { session } = this;
+    if (!session || this.state !== 'watching')
+      throw new WriteRefused(`${this.source.name} is away: ${this.summary.sentence}`, this.summary.code ?? 'AWAY');
+    return [session, tag];
   }
 
   /** Hands the span watched since the last call to the gathering. */

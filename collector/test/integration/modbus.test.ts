@@ -58,6 +58,20 @@ describe('a Modbus source', () => {
     }
   });
 
+  test('asks again what was not answered in time, as often as the connection allows, and over a connection of its own', async () => {
+    const session = await modbusTcp.open(source({ timeoutMilliseconds: 150, retries: 1000 }), ALONE);
+    await device.line.set({ kind: 'deaf' });
+    const reading = session.read([tags[0]!]);
+    // Asked so often that some requests were given up.
+    const asked = session.traffic!.requests;
+    while (session.traffic!.requests < asked + 3) await new Promise((done) => setTimeout(done, 20));
+    await device.line.set(null);
+    const [sample] = await reading;
+    expect([sample!.status, sample!.value]).toEqual([Status.Good, archivedAt(THORNMERE.points[0]!, MOMENT)]);
+    expect((await session.read([tags[1]!]))[0]!.value).toBe(archivedAt(THORNMERE.points[1]!, MOMENT));
+    session.close();
+  }, 60_000);
+
   test('loses one tag, not its neighbours, to an address that the device refuses', async () => {
     const session = await modbusTcp.open(source(), ALONE);
     const wrong: Tag = {

@@ -111,3 +111,67 @@ test('a device is not blamed where the collector itself stood still: what it ans
   device.kill('SIGCONT');
   hurried.close();
 });
+
+describe('what is written', () => {
+  const registers = async (start: number, length: number): Promise<string> => {
+    const connection = { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000 };
+    const block = { area: 'holding', start, length } as const;
+    return (await modbusTcp.registers!({ name: 'P', kind: 'modbus-tcp', connection }, block)).data!;
+  };
+
+  test.each(WORD_ORDERS.map((order, i) => [order, 100 * i] as const))(
+    'in the order %s stands in the registers as the payload builder of the other make put it there',
+    async (order, start) => {
+      const asBuilt = await registers(start, 20);
+      for (const [type, at, value] of HELD) {
+        const tag = tagOf(
+          1,
+          { area: 'holding', address: start + at, type, order },
+          type.endsWith('64') && type !== 'float64' ? 'integer' : 'real',
+        );
+        await session.write!(tag, 77);
+        expect(Number((await session.readNow!(tag)).value)).toBe(77);
+        await session.write!(tag, value);
+        expect((await session.readNow!(tag)).value).toBe(value);
+      }
+      expect(await registers(start, 20)).toBe(asBuilt);
+    },
+  );
+
+  test('a single bit of a register is set by the device itself, the others stay', async () => {
+    const before = parseInt(await registers(1, 1), 16);
+    const bit = tagOf(1, { area: 'holding', address: 1, type: 'bit', order: 'ABCD', bit: 3 }, 'boolean');
+    await session.write!(bit, 1);
+    expect(parseInt(await registers(1, 1), 16)).toBe(before | 8);
+    await session.write!(bit, 0);
+    expect(parseInt(await registers(1, 1), 16)).toBe(before & ~8);
+  });
+
+  test('coils and registers are written by the functions for several where the device wants that', async () => {
+    const connection = { host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 20_000, writesSeveral: true };
+    const several = await modbusTcp.open({ name: 'P', kind: 'modbus-tcp', connection }, ALONE);
+    const coil = tagOf(1, { area: 'coil', address: 1, type: 'uint16', order: 'ABCD' }, 'boolean');
+    const word = tagOf(2, { area: 'holding', address: 1, type: 'uint16', order: 'ABCD' });
+    for (const [one, tag, values] of [
+      [session, coil, [1, 0]],
+      [several, coil, [1, 0]],
+      [several, word, [7, 54321]],
+    ] as const)
+      for (const value of values) {
+        await one.write!(tag, value);
+        expect((await session.readNow!(tag)).value).toBe(value);
+      }
+    several.close();
+  });
+
+  test.each([
+    [{ area: 'input', address: 3, type: 'uint16', order: 'ABCD' }, 7, 'READ_ONLY_AREA'],
+    [{ area: 'discrete', address: 0, type: 'uint16', order: 'ABCD' }, 1, 'READ_ONLY_AREA'],
+    [{ area: 'holding', address: 1, type: 'uint16', order: 'ABCD' }, 65_536, 'DOES_NOT_FIT'],
+    [{ area: 'coil', address: 0, type: 'uint16', order: 'ABCD' }, 2, 'NO_BIT'],
+    [{ area: 'holding', address: 900, type: 'uint16', order: 'ABCD' }, 1, 'MODBUS_02'],
+    [{ area: 'holding', address: 900, type: 'bit', order: 'ABCD', bit: 1 }, 1, 'MODBUS_02'],
+  ] as const)('into %j the value %d is refused: %s', async (address, value, code) => {
+    await expect(session.write!(tagOf(1, address), value)).rejects.toMatchObject({ name: 'WriteRefused', code });
+  });
+});

@@ -67,6 +67,8 @@ export const tagBody = z
     paused: z.boolean().default(false).meta({ title: 'Paused' }),
     aggregateConfiguration: tagAggregateConfiguration.nullable().default(null).meta({ title: 'Aggregates' }),
     counter: counterNature.nullable().default(null).meta({ title: 'Counter' }),
+    /** Whether people who may operate the plant may write to it; without: no. */
+    writable: z.boolean().optional().meta({ title: 'Writable' }),
     /** From when it was meant to be collected, where that is before it was put in force. */
     since: instant.nullable().default(null).meta({ title: 'Collected since' }),
   })

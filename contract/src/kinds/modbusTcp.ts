@@ -44,6 +44,10 @@ export const modbusConnection = z.strictObject({
     .max(5)
     .optional()
     .meta({ title: 'Retries', description: 'of a request without an answer; 0' }),
+  writesSeveral: z
+    .boolean()
+    .optional()
+    .meta({ title: 'Writes several', description: 'one value, too, by functions 15 and 16' }),
 });
 export type ModbusConnection = z.infer<typeof modbusConnection>;
 
@@ -69,5 +73,5 @@ export const modbusTcp = describeKind({
       ? `${area} ${address}`
       : `${area} ${address} · ${type}${type === 'bit' ? ` ${bit ?? 0}` : ''} ${order}`,
   rungs: ['name', 'port', 'answer', 'value'],
-  offers: { poll: true, subscribe: false, browse: false, history: false, events: false, write: false },
+  offers: { poll: true, subscribe: false, browse: false, history: false, events: false, write: true },
 });

@@ -77,5 +77,5 @@ export const opcUa = describeKind({
     policy === 'None' || mode === 'None' ? endpoint : `${endpoint}, ${mode === 'Sign' ? 'signed' : 'encrypted'}`,
   where: ({ node, element }) => (element === '' ? node : `${node} ${element}`),
   rungs: ['name', 'port', 'answer', 'channel', 'sign-in', 'browse', 'value', 'clock'],
-  offers: { poll: true, subscribe: true, browse: true, history: true, events: false, write: false },
+  offers: { poll: true, subscribe: true, browse: true, history: true, events: false, write: true },
 });

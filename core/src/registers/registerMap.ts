@@ -134,5 +134,5 @@ function settled(fields: Record<string, Plain>, typed: string): Body {
   if (scaling && Object.keys(scaling).length === 0) fields.scaling = null;
   for (const text of ['description', 'unit']) if (fields[text] === null) fields[text] = '';
   if (fields.type === null) delete fields.type;
-  return fields as Body;
+  return fields;
 }

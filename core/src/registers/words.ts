@@ -57,7 +57,7 @@ export const TEXT_REGISTERS = 8;
 export const registersOf = ({ type, length }: Pick<RegisterLayout, 'type' | 'length'>): number =>
   type === 'text' ? (length ?? TEXT_REGISTERS) : WIDTHS[type];
 
-function arrange(bytes: Uint8Array, order: WordOrder): Uint8Array {
+export function arrange(bytes: Uint8Array, order: WordOrder): Uint8Array {
   const words = bytes.length / 2;
   const swapBytes = order === 'BADC' || order === 'DCBA';
   const swapWords = order === 'CDAB' || order === 'DCBA';

@@ -9,6 +9,7 @@ import { benchCalls } from './bench/calls.ts';
 import { Collectors } from './collectors/collectors.ts';
 import { Questions } from './questions/questions.ts';
 import { collectorCalls } from './collectors/calls.ts';
+import { operatingCalls } from './operating/calls.ts';
 import { sourceCalls } from './sources/calls.ts';
 
 export { type Collectors } from './collectors/collectors.ts';
@@ -36,6 +37,7 @@ export function openField(
     sourceCalls(forcing, secrets, collectors, questions),
     collectorCalls(database.pool, catalogue, secrets, collectors, questions, keys, settings.WIDE_LEDGER_DATA),
     backfillCalls(catalogue, backfills, logbook),
+    operatingCalls(catalogue, questions, logbook),
     benchCalls(settings.WIDE_LEDGER_BENCH_URL, settings.WIDE_LEDGER_BENCH_TOKEN, logbook),
   );
   return { collectors, calls };

@@ -7,5 +7,6 @@ export const SCOPE_WORDS: Readonly<Record<Scope, string>> = {
   correct: 'correct and remove values',
   collect: 'deliver as a collector',
   carry: 'carry history from another site',
+  operate: 'write values to devices',
   admin: 'change the configuration, and who may what',
 };

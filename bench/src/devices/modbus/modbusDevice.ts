@@ -46,6 +46,14 @@ export class ModbusDevice implements Device {
         getMultipleInputRegisters: many,
         getCoil: bit,
         getDiscreteInput: bit,
+        setRegister: (address: number, word: number) => {
+          this.requests++;
+          this.map.setRegister(address, word);
+        },
+        setCoil: (address: number, on: boolean) => {
+          this.requests++;
+          this.map.setBit(address, on);
+        },
       },
       this.innerPort,
       this.identity.unit,
@@ -67,7 +75,7 @@ export class ModbusDevice implements Device {
       ...this.line.state,
       requests: this.requests,
       memory: null,
-      points: this.identity.points.map((point) => pointState(point, now)),
+      points: this.identity.points.map((point) => pointState(point, now, this.map.heldOf(point))),
     };
   }
 }

@@ -10,10 +10,14 @@ export class ModbusException extends Error {
 }
 
 const ILLEGAL_ADDRESS = 2;
+const ILLEGAL_VALUE = 3;
 
 export class RegisterMap {
   private readonly byRegister = new Map<number, { point: Point; word: number }>();
   private readonly byBit = new Map<number, Point>();
+  /** Words and bits that were written, by their addresses. */
+  private readonly words = new Map<number, number>();
+  private readonly bits = new Map<number, boolean>();
 
   constructor(
     readonly points: readonly Point[],
@@ -31,6 +35,8 @@ export class RegisterMap {
   register(address: number): number {
     const place = this.byRegister.get(address);
     if (!place) throw new ModbusException(ILLEGAL_ADDRESS);
+    const written = this.words.get(address);
+    if (written !== undefined) return written;
     const wire = wireAt(place.point, this.clock());
     return (wire[2 * place.word]! << 8) | wire[2 * place.word + 1]!;
   }
@@ -44,6 +50,32 @@ export class RegisterMap {
   bit(address: number): boolean {
     const point = this.byBit.get(address);
     if (!point) throw new ModbusException(ILLEGAL_ADDRESS);
-    return point.at(this.clock()) !== 0;
+    return this.bits.get(address) ?? point.at(this.clock()) !== 0;
+  }
+
+  /** @throws ModbusException where there is no such register, or what it holds is measured. */
+  setRegister(address: number, word: number): void {
+    const place = this.byRegister.get(address);
+    if (!place) throw new ModbusException(ILLEGAL_ADDRESS);
+    if (!place.point.writable) throw new ModbusException(ILLEGAL_VALUE);
+    this.words.set(address, word);
+  }
+
+  /** @throws ModbusException where there is no such bit, or what it holds is measured. */
+  setBit(address: number, on: boolean): void {
+    const point = this.byBit.get(address);
+    if (!point) throw new ModbusException(ILLEGAL_ADDRESS);
+    if (!point.writable) throw new ModbusException(ILLEGAL_VALUE);
+    this.bits.set(address, on);
+  }
+
+  /** What a point holds that was written to, as its wire bytes or bit; null where it was not. */
+  heldOf(point: Point): Uint8Array | boolean | null {
+    if (isBit(point)) return this.bits.get(point.address) ?? null;
+    if (!this.words.has(point.address)) return null;
+    const length = wireAt(point, 0).length / 2;
+    return Uint8Array.from(
+      Array.from({ length }, (_, i) => this.register(point.address + i)).flatMap((word) => [word >> 8, word & 255]),
+    );
   }
 }

@@ -2,7 +2,7 @@
 import { mkdtempSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import type { AddressSpace, DataValue, OPCUAServer, UAObject, UAVariable, Variant } from 'node-opcua';
+import type { AddressSpace, DataValue, OPCUAServer, StatusCode, UAObject, UAVariable, Variant } from 'node-opcua';
 import { Ring, type RingSettings } from '../../plant/ring.ts';
 import type { Controller, Variable } from '../../plant/variables.ts';
 import { Relay } from '../../relay/relay.ts';
@@ -48,6 +48,7 @@ export class OpcUaDevice implements Device {
   private requests = 0;
   private readonly ring: Ring<Variable> | null;
   private feeding: NodeJS.Timeout | null = null;
+  private readonly written = new Map<Variable, ReturnType<Variable['at']>>();
 
   constructor(
     private readonly controller: Controller,
@@ -115,7 +116,7 @@ export class OpcUaDevice implements Device {
     // A controller keeps its beats however busy this machine is: those that were missed are written after.
     const look = (): void => {
       for (; beat <= now(); beat += milliseconds)
-        for (const variable of variables) ring.offer(variable, beat, variable.at(beat / 1000));
+        for (const variable of variables) ring.offer(variable, beat, this.at(variable, beat / 1000));
       this.feeding = setTimeout(look, Math.max(0, beat - now()));
     };
     look();
@@ -149,7 +150,7 @@ export class OpcUaDevice implements Device {
         name: [...variable.path, variable.name].join(' / '),
         address: nodeIdOf(variable),
         raw: variable.type,
-        value: shown(variable.at(now)),
+        value: shown(this.at(variable, now)),
       })),
     };
   }
@@ -197,7 +198,10 @@ export class OpcUaDevice implements Device {
         description,
         nodeId: nodeIdOf(variable).replace('ns=1;', ''),
         minimumSamplingInterval: this.options.renewMilliseconds ?? 100,
-        value: { timestamped_get: () => this.valueOf(library, variable) },
+        value: {
+          timestamped_get: () => this.valueOf(library, variable),
+          ...(variable.writable ? { timestamped_set: (given: DataValue) => this.take(library, variable, given) } : {}),
+        },
       };
       if (states) {
         const node = own.addMultiStateDiscrete({ ...common, enumStrings: [...states], value: 0 });
@@ -231,7 +235,17 @@ export class OpcUaDevice implements Device {
 
   private valueOf(library: OpcUa, variable: Variable): object {
     const now = this.seconds();
-    return dataValueOf(library, variable.type, variable.at(now), new Date(now * 1000));
+    return dataValueOf(library, variable.type, this.at(variable, now), new Date(now * 1000));
+  }
+
+  /** What a variable holds: what was written to it, else its formula. */
+  private at(variable: Variable, seconds: number): ReturnType<Variable['at']> {
+    return this.written.get(variable) ?? variable.at(seconds);
+  }
+
+  private take({ StatusCodes }: OpcUa, variable: Variable, { value }: DataValue): Promise<StatusCode> {
+    this.written.set(variable, value.value as ReturnType<Variable['at']>);
+    return Promise.resolve(StatusCodes.Good);
   }
 }
 

@@ -43,6 +43,16 @@ export const network = within(
       at: supplyTemperature,
     },
     {
+      name: 'SupplySetPoint',
+      tag: 'KB-TC-404',
+      description: 'supply temperature, wanted',
+      unit: '°C',
+      low: 60,
+      high: 110,
+      writable: true,
+      at: () => 88,
+    },
+    {
       name: 'Return',
       tag: 'KB-TT-403',
       description: 'return temperature',

@@ -6,6 +6,7 @@ import { awayByNetwork } from '../away.ts';
 import { SourceAway, type PolledSession, type Sample, type SourceOf, type TagOf, type Traffic } from '../kind.ts';
 import { deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
 import {
+  NO_REFUSALS,
   USUAL_LIMITS,
   planRequests,
   readsAlong,
@@ -15,7 +16,9 @@ import {
   type ReadRequest,
   type RequestLimits,
 } from './requests.ts';
+import { maskWrite } from './maskWrite.ts';
 import { sampleOf } from './values.ts';
+import { planWrite, refusedWrite, type Write } from './writing.ts';
 
 type Client = InstanceType<typeof jsmodbus.client.TCP>;
 
@@ -36,6 +39,9 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   /** The request that was made last, answered or not. */
   private last: Promise<unknown> = Promise.resolve();
   private socket: Socket | null = null;
+  /** Whether a request was given up on this connection. */
+  private isSpoilt = false;
+  private isClosed = false;
   private client: Client | null = null;
   /** What the device refuses: one wrong address costs one tag. */
   private readonly refusals = { refused: new Set<number>(), strict: new Set<number>() };
@@ -51,7 +57,8 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
 
   async connect(): Promise<void> {
     const { port, unit, timeoutMilliseconds } = this.source.connection;
-    this.close();
+    this.drop();
+    this.isSpoilt = false;
     const socket = new Socket();
     socket.setNoDelay(true);
     await new Promise<void>((done, fail) => {
@@ -73,6 +80,11 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
       socket.connect(port, this.host);
     });
     socket.on('error', () => undefined);
+    // It may have been closed while the connection was made.
+    if (this.isClosed) {
+      socket.destroy();
+      throw awayByNetwork(this.host, port, 'CLOSED');
+    }
     this.socket = socket;
   }
 
@@ -83,22 +95,31 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
 
   /** One request, when those before it are answered. @throws SourceAway when nothing comes back. */
   request(area: Area, start: number, length: number): Promise<Answer> {
-    const answer = this.last.then(() => this.send(area, start, length));
+    const answer = this.last.then(() => this.transact((client) => dataOf(client, area, start, length)));
     this.last = answer.catch(() => undefined);
     return answer;
   }
 
-  private async send(area: Area, start: number, length: number): Promise<Answer> {
+  /**
+   * Something that is asked of the device, in time; the exception that it answers with instead. After a request that was
+   * given up the next one goes over a new connection: its answer could still come, and be taken for another's.
+   * @throws SourceAway
+   */
+  private async transact<Result>(
+    ask: (client: Client) => Promise<Result>,
+  ): Promise<Result | { readonly exception: number }> {
+    if (this.isSpoilt && this.socket) await this.connect();
     const { client } = this;
     const { port } = this.source.connection;
     if (!client || !this.socket || this.socket.destroyed) throw awayByNetwork(this.host, port, 'CLOSED');
     this.requests++;
     try {
-      return await this.inTime(client, dataOf(client, area, start, length));
+      return await this.inTime(client, ask(client));
     } catch (error) {
       const { err, response } = error as { err?: string; response?: { body?: { code?: number } } };
       if (err === 'ModbusException') return { exception: response?.body?.code ?? 0 };
-      if (err === 'ManuallyCleared') throw awayByNetwork(this.host, port, 'NO_ANSWER');
+      this.isSpoilt = err === 'ManuallyCleared';
+      if (this.isSpoilt) throw awayByNetwork(this.host, port, 'NO_ANSWER');
       throw awayByNetwork(this.host, port, 'CLOSED');
     }
   }
@@ -107,7 +128,7 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
    * Gives a request up when its time is over. Where this process itself stood still, what arrived meanwhile is read first:
    * the device is not to be blamed for it.
    */
-  private inTime(client: Client, answer: Promise<Answer>): Promise<Answer> {
+  private inTime<Result>(client: Client, answer: Promise<Result>): Promise<Result> {
     let due = performance.now() + this.source.connection.timeoutMilliseconds;
     const look = (): void => {
       const now = performance.now();
@@ -120,6 +141,36 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     };
     let timer = setTimeout(look, this.source.connection.timeoutMilliseconds);
     return answer.finally(() => clearTimeout(timer));
+  }
+
+  async readNow(tag: TagOf<'modbus-tcp'>): Promise<Sample> {
+    return (await this.readAll(planRequests([tag], NO_REFUSALS, this.limits)))[0]!;
+  }
+
+  /** A busy device is not asked again by itself: whoever writes decides that. */
+  async write(tag: TagOf<'modbus-tcp'>, value: number | bigint | string): Promise<void> {
+    const write = planWrite(tag, value, this.source.connection.writesSeveral ?? false);
+    const sent = this.last.then(() => (write.by === 22 ? this.setBits(write) : this.sendWrite(write)));
+    this.last = sent.catch(() => undefined);
+    const exception = await sent;
+    if (exception === null) return;
+    if (isOfWholeDevice(exception)) throw deviceAway(exception);
+    throw refusedWrite(exception, write.by);
+  }
+
+  /** @returns the exception of a device that refused; null where it took it. @throws SourceAway */
+  private async sendWrite(write: Exclude<Write, { by: 22 }>): Promise<number | null> {
+    const answer = await this.transact((client) => writeBy(client, write));
+    return 'exception' in answer ? answer.exception : null;
+  }
+
+  private setBits(write: Extract<Write, { by: 22 }>): Promise<number | null> {
+    const { port, unit, timeoutMilliseconds } = this.source.connection;
+    return maskWrite({ host: this.host, port, unit, timeoutMilliseconds }, write).catch(
+      ({ code }: { code: string }) => {
+        throw awayByNetwork(this.host, port, code);
+      },
+    );
   }
 
   async read(tags: readonly TagOf<'modbus-tcp'>[]): Promise<Sample[]> {
@@ -187,6 +238,11 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   }
 
   close(): void {
+    this.isClosed = true;
+    this.drop();
+  }
+
+  private drop(): void {
     this.socket?.destroy();
     this.socket = null;
     this.client = null;
@@ -203,6 +259,19 @@ async function dataOf(client: Client, area: Area, start: number, length: number)
       return { data: (await client.readInputRegisters(start, length)).response.body.valuesAsBuffer };
     case 'holding':
       return { data: (await client.readHoldingRegisters(start, length)).response.body.valuesAsBuffer };
+  }
+}
+
+async function writeBy(client: Client, write: Exclude<Write, { by: 22 }>): Promise<object> {
+  switch (write.by) {
+    case 5:
+      return client.writeSingleCoil(write.address, write.on);
+    case 6:
+      return client.writeSingleRegister(write.address, write.word);
+    case 15:
+      return client.writeMultipleCoils(write.address, [write.on]);
+    case 16:
+      return client.writeMultipleRegisters(write.address, Buffer.from(write.data));
   }
 }
 

@@ -1,11 +1,23 @@
 /** What every session with an OPC UA server has, however values come of it. */
 import type { SourceState } from '@wide-ledger/contract';
-import type { HistoryPart, HistoryRequest, SourceAway, TagOf, Traffic } from '../kind.ts';
+import type { ClientSession } from 'node-opcua';
+import {
+  WriteRefused,
+  type HistoryPart,
+  type HistoryRequest,
+  type Sample,
+  type SourceAway,
+  type TagOf,
+  type Traffic,
+} from '../kind.ts';
 import { awayByNetwork } from '../away.ts';
 import type { Approach } from './connecting.ts';
 import { quantile } from '../../acquisition/timing.ts';
 import { readSkew, readStart } from './clockSkew.ts';
 import { historyStart, readHistory } from './history.ts';
+import type { OpcUa } from './library.ts';
+import { sampleOf } from './values.ts';
+import { writeValue } from './writing.ts';
 
 const SKEW_MILLISECONDS = 10_000;
 /** How many answers to it are kept in mind: the last quarter of an hour's. */
@@ -47,14 +59,36 @@ export abstract class Standing {
 
   /** What the server kept of a tag. @throws SourceAway, HistoryRefused */
   async *history(request: HistoryRequest<'opc-ua'>): AsyncGenerator<HistoryPart, void, void> {
-    const { session, library } = this.approach;
-    if (!session) throw awayByNetwork(this.approach.place.host, this.approach.place.port, 'CLOSED');
+    const { session, library } = this.standing;
     yield* readHistory(library, session, request);
   }
 
   async historyStart(tag: TagOf<'opc-ua'>): Promise<number | null> {
     const { session, library } = this.approach;
     return session && historyStart(library, session, tag);
+  }
+
+  /** Asks the device rather than the server's cache. @throws SourceAway */
+  async readNow(tag: TagOf<'opc-ua'>): Promise<Sample> {
+    const { session, library } = this.standing;
+    const read = session.read({ nodeId: tag.reading.address.node, attributeId: library.AttributeIds.Value }, 0);
+    return sampleOf(tag, await this.approach.attempt(read), library);
+  }
+
+  /** @throws SourceAway, WriteRefused */
+  async write(tag: TagOf<'opc-ua'>, value: number | bigint | string): Promise<void> {
+    const { session, library } = this.standing;
+    await writeValue(library, session, tag, value).catch((error: unknown) => {
+      if (error instanceof WriteRefused) throw error;
+      return this.approach.attempt(Promise.reject(error as Error));
+    });
+  }
+
+  /** The session. @throws SourceAway where it has ended */
+  private get standing(): { session: ClientSession; library: OpcUa } {
+    const { session, library, place } = this.approach;
+    if (!session) throw awayByNetwork(place.host, place.port, 'CLOSED');
+    return { session, library };
   }
 
   /** Told when the connection is gone without having been closed. */

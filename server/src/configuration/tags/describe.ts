@@ -31,6 +31,7 @@ export function describeTag(row: TagRow, catalogue: Catalogue, values: LatestVal
     store: catalogue.storeById(row.storeId)?.name ?? '',
     aggregateConfiguration: row.aggregateConfiguration,
     counter: row.counter,
+    writable: row.writable,
     latest: values.latest(row),
   };
 }

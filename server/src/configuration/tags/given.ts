@@ -64,6 +64,7 @@ function bodyOf(tag: NewTag, place: number | null, catalogue: Catalogue): TagBod
     paused: collection?.paused ?? false,
     aggregateConfiguration: tag.aggregateConfiguration ?? null,
     counter: tag.counter ?? null,
+    ...(tag.writable === undefined ? {} : { writable: tag.writable }),
     since: tag.inForceSince ?? null,
   };
 }

@@ -1,5 +1,5 @@
 /** Backfills as jobs: ordered from collectors, followed while they fetch, and looked at again when they are done. */
-import type { BackfillReport, NewSource, RecoveryOrder } from '@wide-ledger/contract';
+import type { BackfillReport, RecoveryOrder } from '@wide-ledger/contract';
 import { formatInstant, totalLength, type Span } from '@wide-ledger/core';
 import { randomInt } from 'node:crypto';
 import type { Coverage } from '../../archive/index.ts';
@@ -7,6 +7,7 @@ import type { Catalogue, SourceRow, TagRow } from '../../configuration/index.ts'
 import { ProblemError, type Jobs, type Run } from '../../ground/index.ts';
 import type { Collectors } from '../collectors/collectors.ts';
 import type { Questions } from '../questions/questions.ts';
+import { asSource } from '../sources/asked.ts';
 import { planBackfill, remainsOf, type BackfillWish, type Planned } from './plan.ts';
 
 interface JobPlan {
@@ -30,9 +31,6 @@ const MOST_REMAINS = 500;
 const LOOKS_UNTIL_ASKED_AGAIN = 15;
 
 const later = (milliseconds: number): Promise<void> => new Promise((done) => setTimeout(done, milliseconds));
-
-const asSource = ({ name, kind, connection, collector }: SourceRow): NewSource =>
-  ({ name, kind, connection, ...(collector === null ? {} : { collector }) }) as NewSource;
 
 /** Plans and runs backfills. */
 export class Backfills {

@@ -3,6 +3,7 @@ import type {
   AskedQuestion,
   BrowseAnswer,
   CollectorSays,
+  Held,
   OffersAnswer,
   PathCheck,
   Question,
@@ -10,6 +11,7 @@ import type {
   RegistersAnswer,
   Rung,
   UnitsAnswer,
+  Written,
 } from '@wide-ledger/contract';
 import { ProblemError } from '../../ground/index.ts';
 
@@ -26,6 +28,8 @@ interface Answers extends Record<Question['ask'], unknown> {
   readonly registers: RegistersAnswer;
   readonly units: UnitsAnswer;
   readonly recover: RecoverAnswer;
+  readonly held: Held;
+  readonly write: Written;
 }
 
 interface Waiting {

@@ -77,6 +77,7 @@ export const tag = pgTable('tag', {
   storeId: integer('store_id').notNull().default(1),
   aggregateConfiguration: jsonb('aggregate_configuration').$type<TagAggregateConfiguration>(),
   counter: jsonb().$type<CounterNature>(),
+  writable: boolean().notNull(),
 });
 
 export const store = pgTable('store', {
