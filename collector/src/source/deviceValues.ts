@@ -17,7 +17,7 @@ const notWritable = (): WriteRefused =>
 /** @throws SourceAway, WriteRefused */
 export async function holds(session: Session, tag: ConfiguredTag): Promise<Held> {
   if (!session.readNow) throw notWritable();
-  return heldOf(await session.readNow(tag as never));
+  return heldOf(await session.readNow(tag));
 }
 
 /** A value as it was told, as one of the tag. @throws WriteRefused */
@@ -50,7 +50,7 @@ export async function writeOver(
     };
   const unknown = (sentence: string): Written => ({ outcome: 'not known', sentence, before, after: null });
   try {
-    await session.write(tag as never, value);
+    await session.write(tag, value);
   } catch (error) {
     const { message } = error as Error;
     if (error instanceof WriteRefused) return { outcome: 'refused', sentence: message, before, after: null };

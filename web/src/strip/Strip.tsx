@@ -1,8 +1,9 @@
 /** The strip: the window drawn left to right, filled where it was covered, by origin; gaps left open and outlined. */
-import type { CoverageRow, Gap } from '@wide-ledger/contract';
+import type { Gap } from '@wide-ledger/contract';
 import type { Origin } from '@wide-ledger/core';
 import { lengthWords, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
+import { wholeWords, type StripRow } from './wholeWords.ts';
 
 /** Told apart by pattern as well as by colour. */
 const PATTERN: Record<Origin, string> = {
@@ -17,9 +18,6 @@ const PATTERN: Record<Origin, string> = {
 
 /** What is said of a gap that is not simply open. */
 const FATES: Partial<Record<Gap['state'], string>> = { gone: 'Gone for good.', 'being recovered': 'Being recovered.' };
-
-/** What a strip is drawn from. */
-export type StripRow = Pick<CoverageRow, 'duty' | 'spans' | 'gaps' | 'watchedPercent' | 'estimate'>;
 
 interface Props {
   /** Undefined while the coverage is on its way. */
@@ -78,15 +76,6 @@ export function Strip({ row, label }: Props) {
       ))}
     </div>
   );
-}
-
-/** What is said of a strip without a gap. */
-function wholeWords({ estimate, spans }: StripRow): string {
-  if (estimate === undefined) return 'watched throughout';
-  if (spans.length === 0) return 'no values';
-  if (estimate === null) return 'values that are too few to tell of gaps';
-  const every = lengthWords(estimate.usualSeconds * 1000);
-  return `values about every ${every} by their own times; nobody records what is watched`;
 }
 
 /** What the patterns mean. */

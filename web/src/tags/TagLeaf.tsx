@@ -10,11 +10,13 @@ import { GRADE_COLOUR, gradeOf, showAge, showNumber, showValue } from '../contro
 import { Leaf } from '../frame/Leaf.tsx';
 import { useGo } from '../frame/useGo.ts';
 import { useLiveSample } from '../server/live.ts';
-import { useCoverage } from '../server/queries.ts';
+import { useCoverage, useSession } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
+import { wholeWords } from '../strip/wholeWords.ts';
 import { StoreOfTag } from './StoreOfTag.tsx';
 import { useTagLife } from './TagRow.tsx';
+import { WriteValue } from './WriteValue.tsx';
 import { plainWords } from '@wide-ledger/core';
 import { bothZones, lengthWords, offsetOf, stamp, windowWords } from '../window/times.ts';
 import { useWindowState, useZone } from '../window/windowStore.ts';
@@ -39,6 +41,8 @@ function keptWhen({ collection, unit }: Tag): string {
   return longestSilenceSeconds === null ? moved : `${moved}, or ${lengthWords(longestSilenceSeconds * 1000)} passed`;
 }
 
+const sentenceOf = (words: string): string => `${words[0]!.toUpperCase()}${words.slice(1)}.`;
+
 interface Props {
   readonly tag: Tag;
   readonly drafted: Standing | undefined;
@@ -55,6 +59,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
   const zone = useZone();
   const siteZone = useWindowState((state) => state.siteZone);
   const go = useGo();
+  const { data: session } = useSession();
   const sample = useLiveSample(tag.id) ?? tag.latest;
   const [now, setNow] = useState(Date.now());
   useEffect(() => {
@@ -93,11 +98,13 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
       <div className="mt-2 mb-2">
         {gaps.slice(0, 4).map((gap) => (
           <p key={gap.from} className="mb-1">
-            <b className="font-semibold text-madder">{lengthWords(gap.seconds * 1000)} not watched</b>{' '}
+            <b className="font-semibold text-madder">
+              {lengthWords(gap.seconds * 1000)} {gap.cause === 'no values' ? 'without values' : 'not watched'}
+            </b>{' '}
             {windowWords(Date.parse(gap.from), Date.parse(gap.to), zone)}. {gap.sentence}
           </p>
         ))}
-        {gaps.length === 0 && row && <p className="text-ink-2">Watched throughout this window.</p>}
+        {gaps.length === 0 && row && <p className="text-ink-2">{sentenceOf(wholeWords(row))}</p>}
       </div>
       <LookOrChange changing={changing} onChanging={setChanging} />
       {changing && <EditPanel kind="tag" ids={[tag.id]} onCreated={onCreated} />}
@@ -128,10 +135,14 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
               </span>,
             ],
             ['Type', tag.type],
+            ['Writable', tag.writable ? 'yes' : 'no'],
             ['Store', <StoreOfTag tag={tag} />],
             ['Between values', tag.stepped ? 'held until the next' : 'straight line'],
             ['In force since', stamp(since, zone)],
-            ['Watched', row ? `${row.watchedPercent.toFixed(2)} % of this window` : '…'],
+            [
+              row?.estimate === undefined ? 'Watched' : 'With values',
+              row ? `${row.watchedPercent.toFixed(2)} % of this window` : '…',
+            ],
           ]}
         />
       )}
@@ -141,6 +152,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
         </Button>
         <Button onClick={() => go('/coverage', { words: tag.name })}>Open in Coverage</Button>
       </div>
+      {tag.writable && session?.scopes.includes('operate') && <WriteValue tag={tag} />}
     </Leaf>
   );
 }

@@ -71,7 +71,7 @@ function variantOf(
   const isArray = arrayType !== VariantArrayType.Scalar;
   if (isArray && element === '')
     throw new WriteRefused('The node holds an array: only an element of it can be written.', 'ARRAY');
-  const plain = plainFor(DataType[dataType]!, value);
+  const plain = plainFor(DataType[dataType], value);
   return isArray
     ? new Variant({ dataType, arrayType: VariantArrayType.Array, value: [plain] })
     : new Variant({ dataType, value: plain });
