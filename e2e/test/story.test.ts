@@ -339,7 +339,7 @@ test('a controller that remembers is cut: held values are not drawn as data; res
   await go('/coverage?last=120');
   const row = (state: string) => async (): Promise<boolean> => {
     const rows = await textsOf('[data-gap]');
-    return rows.some((words) => words.includes('37 tags') && words.includes('127.0.0.1') && words.includes(state));
+    return rows.some((words) => words.includes('38 tags') && words.includes('127.0.0.1') && words.includes(state));
   };
   await eventually('what is missed may still be there', row('recoverable'));
   await expectAccessible();
@@ -453,6 +453,48 @@ test('changes are collected in a draft, reviewed as a whole, and put in force wh
   await (await find('[role="option"]')).click();
   await eventually('it is compared', async () => (await textOf('[data-testid="leaf"]')).includes('Longest silence'));
   await expectAccessible();
+});
+
+test('a set point is written over what was seen, read back, archived and noted; the collector’s own figures are tags', async () => {
+  await go('/tags?last=300&row=TW-PC-410');
+  const section = 'section[aria-label="Write a value"]';
+  await press('Read what the device holds');
+  await eventually('it is shown', async () => (await textOf(section)).includes('It holds 48 bar'));
+  await (await find(`${section} input`)).sendKeys('44.5');
+  await press('Write');
+  await expectAccessible();
+  await press('Write 44.5 bar in place of 48 bar?');
+  await eventually('it is read back', async () => (await textOf(section)).includes('read back: 44.5 bar'));
+  await eventually('it is archived', async () => (await textOf('[data-testid="leaf-value"]')).startsWith('44.5'));
+  await go('/logbook?last=300');
+  await eventually('it is noted', async () => (await textOf('main')).includes('44.5 bar in place of 48'));
+  await go('/tags?last=300&row=collector-1.state');
+  await eventually('it says that all is well', async () =>
+    (await textOf('[data-testid="leaf-value"]')).includes('all is well'),
+  );
+});
+
+test('a register map comes in as CSV, line by line', async () => {
+  const file = join(mkdtempSync(join(tmpdir(), 'wide-ledger-map-')), 'map.csv');
+  writeFileSync(
+    file,
+    'Name;Address;Register type;Factor;Unit\r\nTW-PT-901;40101;uint16;0,1;bar\r\nTW 902;40102;uint16;;\r\n',
+  );
+  await go('/registers?source=1');
+  await press('Map as CSV');
+  await (await find('input[type=file]')).sendKeys(file);
+  await eventually('it is looked at', async () => (await textOf('[data-testid="leaf"]')).includes('1 new, 0 changed'));
+  expect(await textOf('[data-testid="leaf"]')).toContain('The name may hold letters');
+  await expectAccessible();
+  await press('Take the good line into the draft');
+  await eventually('it is in the draft', async () =>
+    (await textOf('[data-testid="draft-bar"]')).includes('1 change in'),
+  );
+  await press('Undo the last edit');
+  await eventually(
+    'nothing is left',
+    async () => (await browser.driver.findElements(By.css('[data-testid="draft-bar"]'))).length === 0,
+  );
 });
 
 test('the dark theme is as readable', async () => {

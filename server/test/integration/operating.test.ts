@@ -100,7 +100,7 @@ test('what the device holds is asked of it, and written over while it holds that
     who: 'admin',
     act: 'wrote to a device',
     name: 'SET',
-    sentence: '7.5 bar in place of 5: written. Winter.',
+    sentence: 'SET: 7.5 bar in place of 5, written. Winter.',
     old: 5,
     new: 7.5,
   });

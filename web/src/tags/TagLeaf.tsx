@@ -112,7 +112,9 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
         <Facts
           rows={[
             ['Source', tag.collection?.source ?? 'none: values are sent to it'],
-            ...(address ? ([['Address', <span className="figure break-all">{where(address)}</span>]] as const) : []),
+            ...(address
+              ? ([['Address', <span className="figure wrap-anywhere">{where(address)}</span>]] as const)
+              : []),
             [
               'Read',
               tag.collection

@@ -39,7 +39,7 @@ export function WriteValue({ tag }: { readonly tag: Tag }) {
       {seen && (
         <>
           <p>
-            It holds <b className="figure font-semibold">{words(seen.value)}</b>{' '}
+            {write.data ? 'It held' : 'It holds'} <b className="figure font-semibold">{words(seen.value)}</b>{' '}
             <span className="text-ink-2">{seen.quality}</span>
           </p>
           {write.data ? (

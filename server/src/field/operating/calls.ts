@@ -40,7 +40,7 @@ export function operatingCalls(catalogue: Catalogue, questions: Questions, logbo
       kind: 'tag',
       item: tag.id,
       name: tag.name,
-      sentence: `${value} ${tag.unit} in place of ${seen ?? 'no value'}: ${sentence}${why}`,
+      sentence: `${tag.name}: ${value} ${tag.unit} in place of ${seen ?? 'no value'}, ${sentence}${why}`,
       old: seen,
       new: after,
     });
