@@ -17,7 +17,18 @@ const WINGS = ['ground', 'people', 'configuration', 'archive', 'field', 'exchang
 const ROOMS = {
   ground: ['settings', 'machine', 'threads', 'database', 'http', 'jobs', 'documents'],
   people: ['accounts', 'visitors', 'logbook', 'keys', 'sessions', 'guard', 'reader'],
-  configuration: ['stores', 'secrets', 'definitions', 'catalogue', 'force', 'places', 'tags', 'versions', 'drafts', 'registerMaps'],
+  configuration: [
+    'stores',
+    'secrets',
+    'definitions',
+    'catalogue',
+    'force',
+    'places',
+    'tags',
+    'versions',
+    'drafts',
+    'registerMaps',
+  ],
   archive: [
     'stores',
     'values',

@@ -12,6 +12,7 @@ export * from './configuration/titles.ts';
 export * from './configuration/registerMaps.ts';
 export * from './imports.ts';
 export * from './coverage.ts';
+export * from './completeness.ts';
 export * from './backfills.ts';
 export * from './secrets.ts';
 export * from './writing.ts';

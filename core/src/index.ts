@@ -27,6 +27,7 @@ export * from './coverage/lives.ts';
 export * from './coverage/explanations.ts';
 export * from './coverage/rows.ts';
 export * from './coverage/presence.ts';
+export * from './coverage/completeness.ts';
 export * from './recovery/holes.ts';
 export * from './recovery/reading.ts';
 export * from './recovery/plan.ts';

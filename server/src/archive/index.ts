@@ -87,7 +87,7 @@ export async function openArchive(
     annotationCalls(catalogue, stores, logbook),
     storeCalls({ ground, forcing, stores }),
     quarantineCalls(quarantine, catalogue, logbook),
-    coverageCalls(catalogue, coverage, reading),
+    coverageCalls(catalogue, coverage, reading, settings),
     explanationCalls(database.pool, catalogue, logbook),
   );
   return {

@@ -4,6 +4,7 @@ import {
   recoverySettings,
   type CoverageRow,
   type Gap as GapAnswer,
+  type GapsAnswer,
   type SourceKind,
 } from '@wide-ledger/contract';
 import {
@@ -63,7 +64,7 @@ interface Asked {
 }
 
 /** Records of sources as far as they are about some tags: of the others nothing is told, and their duty does not count. */
-function recordsAmong(
+export function recordsAmong(
   records: ReadonlyMap<number, SourceRecord>,
   wanted: ReadonlySet<number>,
 ): Map<number, SourceRecord> {
@@ -77,7 +78,7 @@ function recordsAmong(
   return found;
 }
 
-async function tagsWithin(home: Pool, place: string): Promise<Set<number>> {
+export async function tagsWithin(home: Pool, place: string): Promise<Set<number>> {
   const { rows } = await home.query<{ id: number }>(
     `SELECT id FROM tag WHERE place = $1 OR starts_with(place, $1 || ' / ')`,
     [place],
@@ -231,8 +232,11 @@ const MANY_ALIKE = 10;
 const keyOf = ({ from, to, state, explained }: ExplainedGap): string =>
   `${from} ${to} ${state} ${explained?.reason ?? ''}`;
 
+/** Gaps of a window, and how many there are of them. */
+export type GapsIn = Pick<GapsAnswer, 'total' | 'recovered' | 'unlooked' | 'gaps'>;
+
 /** A tag repeats its source's gaps; in the list of all they are named once, at the source. The latest first. */
-async function* gapsAnswer(home: Pool, request: CoverageRequest, ask: AskPresence): AsyncGenerator<string> {
+export async function gapsIn(home: Pool, request: CoverageRequest, ask: AskPresence): Promise<GapsIn> {
   const found: FoundGap[] = [];
   const told = ({ state }: ExplainedGap): boolean => request.recovered || state !== 'recovered';
   const recorded = new Set<string>();
@@ -278,5 +282,10 @@ async function* gapsAnswer(home: Pool, request: CoverageRequest, ask: AskPresenc
     silent.push(...gaps.map((gap) => sourcelessGap(gap, tag)));
   const all = [...latest, ...pauses, ...silent].sort((a, b) => (a.from < b.from ? 1 : -1)).slice(0, MOST_GAPS);
   const recovered = found.filter(({ gap }) => gap.state === 'recovered').length;
-  yield `${echo(request)},"total":${found.length + pauses.length + silent.length},"recovered":${recovered},"unlooked":${unlooked},"gaps":${JSON.stringify(all)}}`;
+  return { total: found.length + pauses.length + silent.length, recovered, unlooked, gaps: all };
+}
+
+async function* gapsAnswer(home: Pool, request: CoverageRequest, ask: AskPresence): AsyncGenerator<string> {
+  const { total, recovered, unlooked, gaps } = await gapsIn(home, request, ask);
+  yield `${echo(request)},"total":${total},"recovered":${recovered},"unlooked":${unlooked},"gaps":${JSON.stringify(gaps)}}`;
 }

@@ -2,9 +2,8 @@
 import { availableParallelism } from 'node:os';
 import { MessageChannel, type MessagePort } from 'node:worker_threads';
 import { Piscina } from 'piscina';
-import type { CoverageRequest } from '../coverage/answers.ts';
 import type { Chunk } from './formats/table.ts';
-import { CANNOT_BE_CUT, type AskedRequest } from './requests.ts';
+import { CANNOT_BE_CUT, type AnyRequest } from './requests.ts';
 import { Lane, badRequest, type LaneLimits, type ThreadSettings } from '../../ground/index.ts';
 import type { ReadMessage, ReadTask, ReadingSettings } from './thread.ts';
 import { weightOf, type Weight } from './weight.ts';
@@ -96,7 +95,7 @@ export class ReadingPool {
    * @param visitor who asks: nobody takes all places.
    * @throws Error as the reading threw it, with its code; AbortError by the signal; ProblemError 503 where too many read.
    */
-  async *read(request: AskedRequest | CoverageRequest, visitor: string, signal: AbortSignal): AsyncGenerator<Chunk> {
+  async *read(request: AnyRequest, visitor: string, signal: AbortSignal): AsyncGenerator<Chunk> {
     const weight = weightOf(request);
     const { lane, pool } = this.ways[weight];
     const started = performance.now();

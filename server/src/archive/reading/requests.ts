@@ -10,6 +10,8 @@ import {
   type Span,
 } from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
+import type { CoverageRequest } from '../coverage/answers.ts';
+import type { CompletenessRequest } from '../coverage/completeness.ts';
 
 /** What a reader has to know of a tag. */
 export interface ReadTag extends Pick<TagRow, 'id' | 'name' | 'type' | 'unit' | 'states'> {
@@ -115,3 +117,6 @@ export class AskerLeft extends Error {
     super('nobody waits for this answer any more');
   }
 }
+
+/** Whatever a reading thread is asked: about history, about coverage, about completeness. */
+export type AnyRequest = AskedRequest | CoverageRequest | CompletenessRequest;

@@ -3,11 +3,10 @@ import type { Request, Response } from 'express';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { visitorOf } from '../../people/index.ts';
-import type { CoverageRequest } from '../coverage/answers.ts';
 import type { Chunk } from './formats/table.ts';
 import { MEDIA_TYPES } from './formats/write.ts';
 import type { ReadingPool } from './pool.ts';
-import type { AskedRequest } from './requests.ts';
+import type { AnyRequest } from './requests.ts';
 
 /** Nobody holds a reading, and the snapshot that it reads, by not taking what it has to say. Milliseconds. */
 const IDLE_MILLISECONDS = 30_000;
@@ -27,7 +26,7 @@ export async function sendReading(
   pool: ReadingPool,
   asker: Request,
   response: Response,
-  request: AskedRequest | CoverageRequest,
+  request: AnyRequest,
   filename?: string,
 ): Promise<void> {
   const left = new AbortController();

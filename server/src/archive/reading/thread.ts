@@ -8,15 +8,17 @@ import { Seal } from '@wide-ledger/vault';
 import { openPool, stepBack } from '../../ground/index.ts';
 import { Stores } from '../stores/stores.ts';
 import type { ThreadSettings } from '../../ground/index.ts';
-import { coverageAnswer, isAboutCoverage, type CoverageRequest } from '../coverage/answers.ts';
+import { coverageAnswer, isAboutCoverage } from '../coverage/answers.ts';
+import { isAboutCompleteness } from '../coverage/completeness.ts';
 import { answer } from './answers/answer.ts';
+import { completenessAnswer } from './answers/completeness.ts';
 import { presenceOf } from './answers/presence.ts';
 import type { Chunk } from './formats/table.ts';
-import { AskerLeft, cutRequest, type AskedRequest } from './requests.ts';
+import { AskerLeft, cutRequest, type AnyRequest } from './requests.ts';
 
 export interface ReadTask {
   readonly port: MessagePort;
-  readonly request: AskedRequest | CoverageRequest;
+  readonly request: AnyRequest;
 }
 
 /** What a thread answers to a request for the next chunk. */
@@ -57,9 +59,10 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
   };
   let chunks: AsyncGenerator<Chunk> | null = null;
   try {
-    chunks = isAboutCoverage(request)
-      ? coverageAnswer(stores.home, request, (tag, window) => presenceOf(stores, tag, window))
-      : answer(stores, cutRequest(request), asker);
+    if (isAboutCompleteness(request)) chunks = completenessAnswer(stores, request);
+    else if (isAboutCoverage(request))
+      chunks = coverageAnswer(stores.home, request, (tag, window) => presenceOf(stores, tag, window));
+    else chunks = answer(stores, cutRequest(request), asker);
     for (;;) {
       if (!(await nextRequest())) break;
       const next = await chunks.next();

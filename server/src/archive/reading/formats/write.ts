@@ -16,9 +16,10 @@ const WRITERS: Record<Format, (answer: Answer) => AsyncGenerator<Chunk>> = {
 /** An answer in a file format, as a stream of bytes or texts that holds little in memory. */
 export const writeAnswer = (answer: Answer, format: Format): AsyncGenerator<Chunk> => WRITERS[format](answer);
 
-export const MEDIA_TYPES: Record<Format, string> = {
+export const MEDIA_TYPES: Record<Format | 'pdf', string> = {
   json: 'application/json',
   csv: 'text/csv; charset=utf-8',
   xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
   parquet: 'application/vnd.apache.parquet',
+  pdf: 'application/pdf',
 };
