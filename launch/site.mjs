@@ -7,14 +7,17 @@ import { prepareData } from './data.mjs';
 import { ROOT, Trouble, needFreePort } from './ground.mjs';
 import { startProgram } from './processes.mjs';
 
+/** A busy machine takes its time; a server that cannot start ends, and is not waited for. Milliseconds. */
+const PATIENCE = 90_000;
+
 async function untilHealthy(url, server) {
-  for (let attempt = 0; attempt < 300; attempt++) {
+  for (const until = performance.now() + PATIENCE; performance.now() < until;) {
     if (server.child.exitCode !== null) throw new Trouble('The server ended; the lines above say why.');
     const answer = await fetch(`${url}/api/v1/health`).catch(() => null);
     if (answer?.ok) return;
     await wait(50);
   }
-  throw new Trouble(`The server did not become healthy within 15 s: ${url}/api/v1/health says what is missing.`);
+  throw new Trouble(`The server did not become healthy within ${PATIENCE / 1000} s: ${url}/api/v1/health says what is missing.`);
 }
 
 /** Keys for a site's own programs, made once through the interface like anybody's. */

@@ -8,6 +8,7 @@ import { Places } from './configuration/Places.tsx';
 import { Review } from './configuration/Review.tsx';
 import { Versions } from './configuration/Versions.tsx';
 import { Failure } from './controls/States.tsx';
+import { Completeness } from './completeness/Completeness.tsx';
 import { Coverage } from './coverage/Coverage.tsx';
 import { Desk } from './desk/Desk.tsx';
 import { Files } from './files/Files.tsx';
@@ -64,6 +65,7 @@ const router = createBrowserRouter([
       { path: '/registers', element: <Registers /> },
       { path: '/tags', element: <Tags /> },
       { path: '/coverage', element: <Coverage /> },
+      { path: '/completeness', element: <Completeness /> },
       {
         path: '/traces',
         element: (

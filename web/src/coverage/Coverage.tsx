@@ -9,6 +9,7 @@ import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
+import { useGo } from '../frame/useGo.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useGaps, useTags } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
@@ -45,6 +46,7 @@ export function Coverage() {
   const { data: coverage, error } = useCoverage(undefined, placeFilter.place);
   const { data: gaps } = useGaps(placeFilter.place);
   const window = useWindow();
+  const go = useGo();
   const { selected, select } = useSelection(gaps?.gaps.map((gap) => keyOf(gap, window)) ?? []);
   const chosen = gaps?.gaps.find((gap) => keyOf(gap, window) === selected);
   const sources = coverage?.rows.filter((row) => row.tag === null) ?? [];
@@ -67,6 +69,9 @@ export function Coverage() {
               onWords={setWords}
             />
             <PlaceSelect {...placeFilter} />
+            <Button onClick={() => go('/completeness', placeFilter.place ? { place: placeFilter.place } : {})}>
+              Completeness
+            </Button>
           </>
         }
       >
