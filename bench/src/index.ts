@@ -11,4 +11,4 @@ export { THORNMERE, THORNMERE_POINTS, type Point } from './plant/thornmere.ts';
 export { archivedAt, rawAt, wireAt } from './plant/registers.ts';
 export { chaptersOf, frameOf, outageMarks, pastStart, pastWatches, type Chapter } from './past/chapters.ts';
 export { seedPast, tagOf } from './past/seed.ts';
-export { Relay, type Fault } from './relay/relay.ts';
+export { Relay, delayByLoss, type Fault } from './relay/relay.ts';

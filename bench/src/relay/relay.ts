@@ -15,7 +15,21 @@ export type Fault =
   /** What the world says gets through, and no answer comes back. */
   | { readonly kind: 'deaf' }
   /** Everything that the device says comes twice. */
-  | { readonly kind: 'doubled' };
+  | { readonly kind: 'doubled' }
+  /** Of so many in a hundred parts the first sending is lost: they come when they are sent again. */
+  | { readonly kind: 'lossy'; readonly percent: number }
+  /** Whole and cut in turn. */
+  | { readonly kind: 'flapping'; readonly wholeMilliseconds: number; readonly cutMilliseconds: number };
+
+/** After which TCP sends a part again that was not acknowledged, twice as long each time; the least of usual systems. */
+const SENT_AGAIN = 200;
+
+/** How much later a part comes that may be lost each time it is sent. @param chance from 0 to 1, drawn for each sending. */
+export function delayByLoss(percent: number, chance: () => number): number {
+  let delay = 0;
+  for (let wait = SENT_AGAIN; chance() * 100 < percent; wait *= 2) delay += wait;
+  return delay;
+}
 
 /** A fault at a time: null ends what is wrong. */
 export interface ScriptedFault {
@@ -45,6 +59,9 @@ export class Relay {
   private fault: Fault | null = null;
   private changedAt = new Date();
   private script: NodeJS.Timeout[] = [];
+  private flapping: NodeJS.Timeout | null = null;
+  /** One change of the gate after the other. */
+  private turning: Promise<void> = Promise.resolve();
   /** What is on its way while the line is stalled. */
   private held: (() => void)[] = [];
 
@@ -76,11 +93,12 @@ export class Relay {
 
   /** Makes something wrong with the line, at once and for connections that stand, or everything right again. */
   async set(fault: Fault | null): Promise<void> {
+    this.endFlapping();
     this.fault = fault;
     this.changedAt = new Date();
-    if (fault?.kind === 'cut') return this.close();
-    if (!this.gate) await this.open();
-    if (fault?.kind === 'stalled') return;
+    await this.turn(fault?.kind !== 'cut');
+    if (fault?.kind === 'flapping') this.flap(fault, true);
+    if (fault?.kind === 'stalled' || fault?.kind === 'cut') return;
     const held = this.held;
     this.held = [];
     for (const release of held) release();
@@ -94,12 +112,38 @@ export class Relay {
 
   async stop(): Promise<void> {
     this.endScript();
-    await this.close();
+    this.endFlapping();
+    this.fault = null;
+    await this.turn(false);
   }
 
   get state(): LineState {
     const { host, port, fault } = this;
     return { host, port, fault, connections: this.pairs.size, changedAt: this.changedAt.toISOString() };
+  }
+
+  /** Opens the gate, or closes it and what stands, once what was begun before is done. */
+  private turn(open: boolean): Promise<void> {
+    this.turning = this.turning.then(async () => {
+      if (!open) await this.close();
+      else if (!this.gate) await this.open();
+    });
+    return this.turning;
+  }
+
+  /** @param whole how the line is just now. */
+  private flap(fault: Extract<Fault, { kind: 'flapping' }>, whole: boolean): void {
+    const next = (): void => {
+      void this.turn(!whole).then(() => {
+        if (this.fault === fault) this.flap(fault, !whole);
+      });
+    };
+    this.flapping = setTimeout(next, whole ? fault.wholeMilliseconds : fault.cutMilliseconds);
+  }
+
+  private endFlapping(): void {
+    if (this.flapping) clearTimeout(this.flapping);
+    this.flapping = null;
   }
 
   private endScript(): void {
@@ -143,6 +187,7 @@ export class Relay {
         const later = (milliseconds: number): void => void setTimeout(() => pass(null, bytes), milliseconds);
         if (fault?.kind === 'stalled') this.held.push(() => pass(null, bytes));
         else if (fault?.kind === 'slow') later(fault.milliseconds);
+        else if (fault?.kind === 'lossy') later(delayByLoss(fault.percent, Math.random));
         else if (fault?.kind === 'narrow') later((bytes.length / fault.bytesPerSecond) * 1000);
         else if (fault?.kind === 'deaf' && way === 'out') pass();
         else if (fault?.kind === 'doubled' && way === 'out') pass(null, Buffer.concat([bytes, bytes]));

@@ -16,6 +16,12 @@ const fault = z
     z.strictObject({ kind: z.literal('narrow'), bytesPerSecond: z.number().int().min(1).max(1_000_000_000) }),
     z.strictObject({ kind: z.literal('deaf') }),
     z.strictObject({ kind: z.literal('doubled') }),
+    z.strictObject({ kind: z.literal('lossy'), percent: z.number().min(0).max(90) }),
+    z.strictObject({
+      kind: z.literal('flapping'),
+      wholeMilliseconds: z.number().int().min(100).max(600_000),
+      cutMilliseconds: z.number().int().min(100).max(600_000),
+    }),
   ])
   .nullable();
 const signal = z.strictObject({

@@ -1,7 +1,7 @@
 /** The line between a device and the world, with everything that can be wrong with it; over real sockets. */
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { freePort } from '../../../launch/ground.mjs';
-import { Relay, type Fault } from '../../src/index.ts';
+import { Relay, delayByLoss, type Fault } from '../../src/index.ts';
 
 let inner: Server;
 let relay: Relay;
@@ -134,4 +134,51 @@ test('a script plays its faults one after the other, and a new one ends it', asy
 test('a taken port is said by its name', async () => {
   const second = new Relay('second line', '127.0.0.1', port, 1);
   await expect(second.open()).rejects.toThrow(/second line is taken.*EADDRINUSE/);
+});
+
+test('flapping, it is whole and cut in turn until that ends', async () => {
+  const turns: boolean[] = [];
+  await relay.set({ kind: 'flapping', wholeMilliseconds: 60, cutMilliseconds: 60 });
+  const { closed } = await dial();
+  await closed;
+  while (turns.length < 40 || !(turns.includes(true) && turns.includes(false))) {
+    turns.push(
+      await dial().then(
+        ({ socket }) => socket.destroy() === socket,
+        () => false,
+      ),
+    );
+    await new Promise((done) => setTimeout(done, 5));
+  }
+  expect(relay.state.fault?.kind).toBe('flapping');
+  await relay.set(null);
+  const { socket, said } = await dial();
+  socket.write('b');
+  await until(() => said() === '<b>');
+  socket.destroy();
+  // It ends also where it is cut just then, and is not opened again behind one's back.
+  await relay.set({ kind: 'flapping', wholeMilliseconds: 1, cutMilliseconds: 1 });
+  await relay.set({ kind: 'cut' });
+  for (let i = 0; i < 20; i++) await expect(dial()).rejects.toMatchObject({ code: 'ECONNREFUSED' });
+});
+
+test('lossy, what is lost comes when it is sent again, in its order, and nothing is missing', async () => {
+  await relay.set({ kind: 'lossy', percent: 60 });
+  const { socket, said } = await dial();
+  socket.write('c');
+  await until(() => said() === '<c>');
+  socket.write('d');
+  await until(() => said() === '<c><d>');
+  socket.destroy();
+});
+
+test('each loss doubles the wait for the next sending; what is not lost is not late', () => {
+  const drawn =
+    (...chances: number[]) =>
+    () =>
+      chances.shift()!;
+  expect(delayByLoss(2, drawn(0.5))).toBe(0);
+  expect(delayByLoss(2, drawn(0.01, 0.5))).toBe(200);
+  expect(delayByLoss(2, drawn(0.01, 0.019, 0, 0.02))).toBe(200 + 400 + 800);
+  expect(delayByLoss(0, drawn(0))).toBe(0);
 });

@@ -42,6 +42,9 @@ const FAULTS: readonly (readonly [string, BenchFault])[] = [
   ['100 bytes a second', { kind: 'narrow', bytesPerSecond: 100 }],
   ['no answer comes back', { kind: 'deaf' }],
   ['every answer comes twice', { kind: 'doubled' }],
+  ['2 parts in 100 lost', { kind: 'lossy', percent: 2 }],
+  ['20 parts in 100 lost', { kind: 'lossy', percent: 20 }],
+  ['cut for 3 s every 10 s', { kind: 'flapping', wholeMilliseconds: 7000, cutMilliseconds: 3000 }],
 ];
 
 const FAULT_WORDS: Readonly<Record<BenchFault['kind'], string>> = {
@@ -51,6 +54,8 @@ const FAULT_WORDS: Readonly<Record<BenchFault['kind'], string>> = {
   narrow: 'line narrow',
   deaf: 'no answer comes back',
   doubled: 'answers come twice',
+  lossy: 'line lossy',
+  flapping: 'line flapping',
 };
 
 function Device({ device }: { readonly device: BenchDevice }) {
