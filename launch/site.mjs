@@ -17,7 +17,9 @@ async function untilHealthy(url, server) {
     if (answer?.ok) return;
     await wait(50);
   }
-  throw new Trouble(`The server did not become healthy within ${PATIENCE / 1000} s: ${url}/api/v1/health says what is missing.`);
+  throw new Trouble(
+    `The server did not become healthy within ${PATIENCE / 1000} s: ${url}/api/v1/health says what is missing.`,
+  );
 }
 
 /** Keys for a site's own programs, made once through the interface like anybody's. */

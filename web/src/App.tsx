@@ -1,5 +1,5 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
-import { lazy, Suspense, useEffect } from 'react';
+import { useEffect } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Access } from './access/Access.tsx';
 import { Bench } from './bench/Bench.tsx';
@@ -13,6 +13,7 @@ import { Coverage } from './coverage/Coverage.tsx';
 import { Desk } from './desk/Desk.tsx';
 import { Files } from './files/Files.tsx';
 import { Frame } from './frame/Frame.tsx';
+import { loadedAhead } from './frame/loadedAhead.tsx';
 import { Logbook } from './logbook/Logbook.tsx';
 import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
@@ -24,13 +25,12 @@ import { Stores } from './stores/Stores.tsx';
 import { Tags } from './tags/Tags.tsx';
 
 // The chart library is most of the code: only Traces waits for it.
-const loadTraces = () => import('./traces/Traces.tsx').then((module) => ({ default: module.Traces }));
-const Traces = lazy(loadTraces);
+const traces = loadedAhead(() => import('./traces/Traces.tsx').then(({ Traces }) => Traces));
 
 /** Loaded ahead once the browser has nothing else to do, so that nobody waits for it at all. */
 function loadAhead(): void {
-  if ('requestIdleCallback' in globalThis) requestIdleCallback(() => void loadTraces());
-  else setTimeout(() => void loadTraces(), 2000);
+  if ('requestIdleCallback' in globalThis) requestIdleCallback(traces.loadAhead);
+  else setTimeout(traces.loadAhead, 2000);
 }
 
 const client = new QueryClient({
@@ -68,11 +68,7 @@ const router = createBrowserRouter([
       { path: '/completeness', element: <Completeness /> },
       {
         path: '/traces',
-        element: (
-          <Suspense fallback={<main className="flex-1" aria-busy="true" />}>
-            <Traces />
-          </Suspense>
-        ),
+        element: <traces.Screen />,
       },
       { path: '/stores', element: <Stores /> },
       { path: '/files', element: <Files /> },

@@ -26,7 +26,7 @@ import { Stores } from './stores/stores.ts';
 export { type Coverage } from './coverage/coverage.ts';
 export { type MissingOfTag } from './coverage/missing.ts';
 export { type RefusedSample } from './journal/admission.ts';
-export { admitSamples } from './journal/sampleAdmission.ts';
+export { admitManySamples } from './journal/sampleAdmission.ts';
 export { Journal } from './journal/journal.ts';
 export { countSetAside, newestSetAside } from './journal/setAside.ts';
 export { Posting } from './ledger/posting.ts';

@@ -24,6 +24,7 @@ export { JobLost, type Run } from './jobs/work.ts';
 export { jobCalls } from './jobs/calls.ts';
 export { readSettings, type Settings } from './settings/settings.ts';
 export { stepBack } from './threads/priority.ts';
+export { Turns } from './threads/turns.ts';
 export { type ThreadPrograms, type ThreadSettings } from './threads/programs.ts';
 
 /** What every other wing stands on. */

@@ -167,7 +167,7 @@ function Row({
         {percent === null ? '' : (Math.floor(percent * 100) / 100).toFixed(2)}
       </span>
       {cells.map((cell, i) => (
-        <span key={edges[i]} role="cell" className="figure text-right text-[11px]">
+        <span key={edges[i]} role="cell" className="figure text-right text-[11px] tracking-tighter">
           {cell.percent !== null && cell.percent < 100 ? (
             <button
               type="button"

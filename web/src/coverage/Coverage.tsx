@@ -14,6 +14,7 @@ import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useGaps, useTags } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
+import type { StripRow } from '../strip/wholeWords.ts';
 import { useMoreAt } from '../controls/useMoreAt.ts';
 import { clock } from '../window/times.ts';
 import { useWindow, useZone, type TimeWindow } from '../window/windowStore.ts';
@@ -108,6 +109,10 @@ export function Coverage() {
   );
 }
 
+/** Whether anything was meant to be there: else there is no share of it. */
+const wasDue = (row: StripRow | undefined): row is StripRow =>
+  row !== undefined && (row.duty.length > 0 || row.spans.length > 0);
+
 /** A row of strips per tag. */
 function Strips({ words, place }: { readonly words: string; readonly place: string }) {
   const pages = useTags(words, place || undefined);
@@ -162,8 +167,10 @@ function Strips({ words, place }: { readonly words: string; readonly place: stri
                 <div className="min-w-0 flex-1">
                   <Strip label={tag.name} row={row} />
                 </div>
-                <span className={`figure w-20 text-right ${row && row.watchedPercent < 99.99 ? 'text-ochre' : ''}`}>
-                  {row ? `${row.watchedPercent.toFixed(1)} %` : ''}
+                <span
+                  className={`figure w-20 text-right ${wasDue(row) && row.watchedPercent < 99.99 ? 'text-ochre' : ''}`}
+                >
+                  {wasDue(row) ? `${row.watchedPercent.toFixed(1)} %` : row ? '—' : ''}
                 </span>
               </div>
             );

@@ -6,10 +6,16 @@ import { createWriteStream, existsSync, mkdirSync, readFileSync, renameSync, rmS
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { admitSamples, standingFrames, type Journal, type RefusedSample, type Stores } from '../../archive/index.ts';
+import {
+  admitManySamples,
+  standingFrames,
+  type Journal,
+  type RefusedSample,
+  type Stores,
+} from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
-import { ProblemError, badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
-import { withinLimit } from './limits.ts';
+import { ProblemError, Turns, badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
+import { CELLS_A_TURN, withinLimit } from './limits.ts';
 import { kindOf, openRows, type FileKind } from './rows.ts';
 import { DoubledHourWalk, RowReader, needsWalk, type FileValue } from './values.ts';
 
@@ -111,7 +117,12 @@ export class Imports {
       await this.catalogue.refresh();
       const { names, batches, batchRows, sentence: whole, sheets } = await openRows(path, kind, sheet);
       const survey = new FileSurvey(names, this.tagNamed);
-      for await (const rows of batches) survey.add(rows);
+      const turns = new Turns(CELLS_A_TURN);
+      for await (const rows of batches)
+        for (const row of rows) {
+          survey.add([row]);
+          await turns.after(names.length);
+        }
       const columns = survey.understand(zone);
       const valued = columns.some(({ role }) => role === 'value');
       const sentence = [whole, valued ? '' : 'No column was understood as values of a tag.'].filter(Boolean).join(' ');
@@ -160,19 +171,37 @@ export class Imports {
     if (job) await this.jobs.ask(job.id, 'stop');
   }
 
+  /** @param from batches before it are passed over; their rows are read only where the order of rows tells hours apart. */
   private async *batches(
     { id, kind, sheet, columns, batchRows = EARLIER_BATCH_ROWS }: Kept,
     given: ImportPlan,
+    from = 0,
   ): AsyncGenerator<{ rows: number; values: FileValue[] }> {
     await this.catalogue.refresh();
     const plan = completed(given, columns);
     const rowsOf = async (): Promise<AsyncGenerator<FileCell[][]>> =>
       (await openRows(this.pathOf(id, 'file'), kind, sheet, batchRows)).batches;
     const walk = needsWalk(plan) ? new DoubledHourWalk(plan) : null;
-    if (walk) for await (const rows of await rowsOf()) walk.add(rows);
+    const turns = new Turns(CELLS_A_TURN);
+    const width = columns.length;
+    if (walk)
+      for await (const rows of await rowsOf())
+        for (const row of rows) {
+          walk.add([row]);
+          await turns.after(1);
+        }
     const reader = new RowReader(plan, this.catalogue.tagByName, walk?.reader() ?? null);
-    const batches = await rowsOf();
-    for await (const rows of batches) yield { rows: rows.length, values: rows.flatMap((row) => reader.read(row)) };
+    let at = 0;
+    for await (const rows of await rowsOf()) {
+      const wanted = at++ >= from;
+      const values: FileValue[] = [];
+      for (const row of rows) {
+        if (wanted || walk) values.push(...reader.read(row));
+        else reader.pass();
+        await turns.after(wanted || walk ? width : 1);
+      }
+      if (wanted) yield { rows: rows.length, values };
+    }
   }
 
   private async archive({
@@ -184,9 +213,7 @@ export class Imports {
     const file = this.kept(id);
     let { batches } = cursor ?? { batches: 0 };
     let report = (known as ImportReport | null) ?? emptyReport();
-    let at = 0;
-    for await (const batch of this.batches(file, plan)) {
-      if (at++ < batches) continue;
+    for await (const batch of this.batches(file, plan, batches)) {
       const goesOn = await step(async () => {
         const next = structuredClone(report);
         await this.append(file, batches, await this.weigh(batch, next));
@@ -206,7 +233,12 @@ export class Imports {
   ): Promise<{ frames: readonly Frame[]; refused: readonly RefusedSample[] }> {
     const readable = values.filter(({ sample }) => sample !== null);
     const samples = readable.map(({ sample }) => sample!);
-    const admission = admitSamples(samples, this.catalogue.tagByName, this.catalogue.keepsSince, Date.now() * 1000);
+    const admission = await admitManySamples(
+      samples,
+      this.catalogue.tagByName,
+      this.catalogue.keepsSince,
+      Date.now() * 1000,
+    );
     const setAside = [
       ...values
         .filter(({ reason }) => reason !== null)

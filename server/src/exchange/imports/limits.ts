@@ -12,6 +12,8 @@ export const MOST_COLUMNS = 5000;
 /** Values that are looked at in one go: rows are taken by fewer where they are wide. */
 const BATCH_VALUES = 50_000;
 const MOST_BATCH_ROWS = 2000;
+/** Cells that are read, or looked at, before others have their turn. */
+export const CELLS_A_TURN = 2000;
 
 /** Rows in one batch: a few milliseconds of work, so that the server stays quick, and a few megabytes. */
 export const batchRowsFor = (columns: number): number =>

@@ -83,10 +83,29 @@ export class DoubledHourWalk {
 export const needsWalk = ({ columns }: ImportPlan): boolean =>
   columns.some(({ role, time }) => role === 'time' && (time?.kind === 'clock' || time?.kind === 'serial'));
 
+/** A column with values, and where the one with their quality stands. −1: there is none. */
+interface ValueColumn {
+  readonly column: Column;
+  readonly at: number;
+  readonly qualityAt: number;
+}
+
+/** Looked up once: a row of a thousand columns would search a thousand times through as many. */
+function valueColumns(columns: Columns): ValueColumn[] {
+  const qualities = new Map<string | null, number>();
+  columns.forEach(({ role, tag = null }, at) => {
+    if (role === 'quality' && !qualities.has(tag)) qualities.set(tag, at);
+  });
+  return columns.flatMap((column, at) =>
+    column.role === 'value' ? [{ column, at, qualityAt: qualities.get(column.tag ?? null) ?? -1 }] : [],
+  );
+}
+
 /** Reads rows one after the other. */
 export class RowReader {
   private row = 1;
   private readonly places: Places;
+  private readonly valued: readonly ValueColumn[];
 
   /** @param hours of the walk through the same file; null where its times are instants. */
   constructor(
@@ -95,6 +114,12 @@ export class RowReader {
     private readonly hours: DoubledHourReader | null,
   ) {
     this.places = new Places(plan);
+    this.valued = valueColumns(plan.columns);
+  }
+
+  /** Passes over the next row: it is not looked at. */
+  pass(): void {
+    this.row++;
   }
 
   /** The values of the next row; cells without a value and without a quality give none. */
@@ -102,14 +127,10 @@ export class RowReader {
     const { columns } = this.plan;
     const row = ++this.row;
     const time = this.timeOf(cells);
-    return columns.flatMap((column, i): FileValue[] => {
-      if (column.role !== 'value') return [];
+    return this.valued.flatMap(({ column, at, qualityAt }): FileValue[] => {
       const name = column.tag ?? (this.places.tag >= 0 ? shownCell(cells[this.places.tag] ?? null) : '');
-      const qualityAt = columns.findIndex(
-        ({ role, tag }) => role === 'quality' && (tag ?? null) === (column.tag ?? null),
-      );
       const quality = qualityAt >= 0 ? (cells[qualityAt] ?? null) : null;
-      const cell = cells[i] ?? null;
+      const cell = cells[at] ?? null;
       if (cell === null && quality === null) return [];
       const refused = (reason: string): FileValue[] => [
         { row, tag: name, shown: shownCell(cell), sample: null, reason },

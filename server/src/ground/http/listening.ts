@@ -5,6 +5,8 @@ import type { Duplex } from 'node:stream';
 
 /** Longest line of an address and headers together. Bytes. */
 const LARGEST_HEADERS = 16 * 1024;
+/** A connection between two requests: clients let go first, so that none sends into one that is just being closed. */
+const IDLE_MILLISECONDS = 75_000;
 /** A request whose headers take longer than this is given up; one whose body does, too. Milliseconds. */
 const HEADERS_MILLISECONDS = 10_000;
 const REQUEST_MILLISECONDS = 300_000;
@@ -39,7 +41,12 @@ function wordsFor(code: string): string {
 /** A server that answers with sentences also where Node.js itself refuses. */
 export function httpServer(listener: RequestListener): Server {
   const server = createServer(
-    { maxHeaderSize: LARGEST_HEADERS, headersTimeout: HEADERS_MILLISECONDS, requestTimeout: REQUEST_MILLISECONDS },
+    {
+      maxHeaderSize: LARGEST_HEADERS,
+      headersTimeout: HEADERS_MILLISECONDS,
+      requestTimeout: REQUEST_MILLISECONDS,
+      keepAliveTimeout: IDLE_MILLISECONDS,
+    },
     listener,
   );
   server.on('clientError', (error: NodeJS.ErrnoException, socket: Duplex) => {

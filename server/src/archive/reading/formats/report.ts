@@ -132,7 +132,7 @@ function cellTables(
           body: [
             [{ text: 'Place', color: INK_2 }, ...those.map((name) => head(shortName(name)))],
             ...rows.map((row): TableCell[] => [
-              nameOf(row),
+              indented(row, nameOf(row)),
               ...row.cells.slice(at, at + CELLS_A_TABLE).map((cell) => percentCell(completePercent(cell))),
             ]),
           ],
@@ -143,6 +143,12 @@ function cellTables(
   }
   return tables;
 }
+
+/** A place by its own name alone, as far in as it lies. */
+const indented = ({ place, tag }: CompletenessOf, name: string): TableCell =>
+  tag !== null || place === ''
+    ? name
+    : { text: place.split(' / ').at(-1)!, margin: [6 * (place.split(' / ').length - 1), 0, 0, 0] };
 
 /** Of a date the day, of an hour its clock time: the head of the table says the rest. */
 const shortName = (name: string): string => /(\d\d:\d\d)/.exec(name)?.[1] ?? name.slice(5);
