@@ -28,6 +28,7 @@ async function onNodes(driver, nodes) {
 /** A view's name, its address, and what is done there before its picture is taken. */
 const VIEWS = [
   ['desk', '/?last=43200'],
+  ['completeness', '/completeness?last=2592000'],
   ['sources', '/sources?last=43200&row=1'],
   [
     'path',

@@ -3,7 +3,7 @@ import { z } from 'zod';
 
 /** @param text the file, as it was read. */
 export const registerMapText = z.strictObject({
-  text: z.string().max(4_000_000),
+  text: z.string().max(1_000_000),
   dryRun: z.boolean().default(false).meta({ description: 'only says what would be taken' }),
 });
 

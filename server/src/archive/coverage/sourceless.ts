@@ -36,8 +36,8 @@ export interface FoundPresence extends Presence {
 /** Asks the values of a tag; entered by whoever reads history. */
 export type AskPresence = (tag: SourcelessTag, window: Span) => Promise<FoundPresence>;
 
-/** More are not looked at in one answer. */
-const MOST_TAGS = 200;
+/** More are not looked at in one answer: it is asked again every second while somebody looks at a live window. */
+const MOST_TAGS = 60;
 /** So many at once. */
 const TAGS_AT_ONCE = 4;
 

@@ -20,6 +20,8 @@ import { kindOf, openRows, type FileKind } from './rows.ts';
 import { DoubledHourWalk, RowReader, needsWalk, type FileValue } from './values.ts';
 
 const REASONS_KEPT = 100;
+/** Tags that are compared with what stands in the archive at a time. */
+const TAGS_AT_ONCE = 4;
 const EARLIER_BATCH_ROWS = 2000;
 /** An entry's number within its batch: numbers and text have entries of their own. */
 const ENTRIES_PER_BATCH = 4;
@@ -269,22 +271,30 @@ export class Imports {
       if (known) known.push(i);
       else byTag.set(tag, [i]);
     });
-    for (const [tag, mine] of byTag) {
-      const row = this.catalogue.tagById(tag)!;
-      const times = mine.map((i) => frame.times[i]!);
-      const known = new Map<number, string>();
-      const window = { from: Math.min(...times), to: Math.max(...times) + 1 };
-      for (const stands of await standingFrames(this.stores, row, window))
-        stands.times.forEach((time, i) => known.set(time, printOf(stands, i)));
-      for (const i of mine) {
-        const before = known.get(frame.times[i]!);
-        const now = printOf(frame, i);
-        known.set(frame.times[i]!, now);
-        if (before === now) report.unchanged++;
-        else {
-          report.accepted++;
-          if (before !== undefined) report.replaced++;
-        }
+    const tags = [...byTag];
+    // Each is a snapshot of its own: several are asked for at once, so that a wide file does not wait for each of them.
+    for (let at = 0; at < tags.length; at += TAGS_AT_ONCE)
+      await Promise.all(
+        tags.slice(at, at + TAGS_AT_ONCE).map(([tag, mine]) => this.compareTag(frame, tag, mine, report)),
+      );
+  }
+
+  /** @param mine where the tag's values stand in the frame. */
+  private async compareTag(frame: Frame, tag: number, mine: readonly number[], report: ImportReport): Promise<void> {
+    const row = this.catalogue.tagById(tag)!;
+    const times = mine.map((i) => frame.times[i]!);
+    const known = new Map<number, string>();
+    const window = { from: Math.min(...times), to: Math.max(...times) + 1 };
+    for (const stands of await standingFrames(this.stores, row, window))
+      stands.times.forEach((time, i) => known.set(time, printOf(stands, i)));
+    for (const i of mine) {
+      const before = known.get(frame.times[i]!);
+      const now = printOf(frame, i);
+      known.set(frame.times[i]!, now);
+      if (before === now) report.unchanged++;
+      else {
+        report.accepted++;
+        if (before !== undefined) report.replaced++;
       }
     }
   }

@@ -13,8 +13,7 @@ const FINEST = 2000;
 /** @param longestSilence of the tag, in seconds. */
 export const presenceOf = (stores: Stores, tag: SourcelessTag, window: Span): Promise<FoundPresence> =>
   askLedger(stores, tag, async (ledger) => {
-    const { times, origin } = await valuesAround(ledger, window.to);
-    const rhythm = rhythmOf(times, tag.longestSilence === null ? null : tag.longestSilence * 1e6);
+    const { rhythm, origin } = await rhythmNear(ledger, tag, window.to);
     // Without a rhythm each value stands for itself.
     const longest = Math.max(rhythm?.longest ?? 0, (window.to - window.from) / FINEST);
     const book = new PresenceBook(window, longest);
@@ -31,6 +30,40 @@ export const presenceOf = (stores: Stores, tag: SourcelessTag, window: Span): Pr
     }
     return { ...book.finish(), rhythm, origin };
   });
+
+interface KnownRhythm extends Pick<FoundPresence, 'rhythm' | 'origin'> {
+  readonly moment: number;
+  readonly longestSilence: number | null;
+  /** By the counter that nobody sets. Milliseconds. */
+  readonly foundAt: number;
+}
+
+/** Rhythms that this thread found: whoever looks at a live window asks every second, and they change slowly. */
+const known = new Map<number, KnownRhythm>();
+const KNOWN_MILLISECONDS = 30_000;
+const SAME_MOMENT = 60_000_000;
+const MOST_KNOWN = 10_000;
+
+async function rhythmNear(
+  ledger: TagLedger,
+  { id, longestSilence }: SourcelessTag,
+  moment: number,
+): Promise<KnownRhythm> {
+  const before = known.get(id);
+  const holds =
+    before?.longestSilence === longestSilence &&
+    performance.now() - before.foundAt < KNOWN_MILLISECONDS &&
+    Math.abs(moment - before.moment) < SAME_MOMENT;
+  if (holds) return before;
+  const { times, origin } = await valuesAround(ledger, moment);
+  const rhythm = rhythmOf(times, longestSilence === null ? null : longestSilence * 1e6);
+  const found = { rhythm, origin, moment, longestSilence, foundAt: performance.now() };
+  // What was found first goes first.
+  if (known.size >= MOST_KNOWN) known.delete(known.keys().next().value!);
+  known.delete(id);
+  known.set(id, found);
+  return found;
+}
 
 /** The times of the last values before a moment, and of the first after it where these are few; and how most got in. */
 async function valuesAround(

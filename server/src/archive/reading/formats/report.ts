@@ -21,7 +21,8 @@ pdfmake.setFonts({
 pdfmake.setUrlAccessPolicy(() => false);
 pdfmake.setLocalAccessPolicy((path) => path.startsWith(fonts));
 
-/** More gaps are counted, not listed: the workbook has them all. */
+/** More rows and gaps are counted, not listed: the workbook has them all. */
+const MOST_ROWS = 500;
 const MOST_GAPS = 400;
 /** So many cells stand beside each other on a page. */
 const CELLS_A_TABLE = 16;
@@ -55,9 +56,10 @@ const percentCell = (percent: number | null): TableCell => ({
 export async function writeReport(
   request: CompletenessRequest,
   names: readonly string[],
-  rows: readonly CompletenessOf[],
+  all: readonly CompletenessOf[],
   gaps: readonly Gap[],
 ): Promise<Uint8Array> {
+  const rows = all.slice(0, MOST_ROWS);
   const { window, zone, site, now } = request;
   const clock = (micros: number, format: string): string =>
     DateTime.fromMillis(micros / 1000, { zone })
@@ -80,20 +82,21 @@ export async function writeReport(
         body: [
           [{ text: 'Place', color: INK_2 }, ...['Tags', 'Due h', 'Missing h', 'Explained h', 'Complete %'].map(head)],
           ...rows.map((row): TableCell[] => {
-            const all = sumOf(row.cells);
+            const whole = sumOf(row.cells);
             return [
               nameOf(row),
               right(String(row.tags)),
-              right(hours(all.due)),
-              right(hours(all.missing)),
-              right(hours(all.explained)),
-              percentCell(completePercent(all)),
+              right(hours(whole.due)),
+              right(hours(whole.missing)),
+              right(hours(whole.explained)),
+              percentCell(completePercent(whole)),
             ];
           }),
         ],
       },
       layout: rules,
     },
+    ...(all.length > rows.length ? [{ text: `The first ${rows.length} of ${all.length} rows.`, color: INK_2 }] : []),
     ...cellTables(names, rows, nameOf),
     ...gapTable(gaps, (instant) => stamp(Date.parse(instant) * 1000)),
   ];
