@@ -82,9 +82,9 @@ export class Answering {
     if (question.ask === 'held' || question.ask === 'write') {
       const watcher = this.watcherOf(question.id);
       if (!watcher) throw new Error(NOT_READ);
-      if (question.ask === 'held') return { says: 'held', held: await watcher.holds(question.tag) };
+      if (question.ask === 'held') return { says: 'held', held: await watcher.values.holds(question.tag) };
       const { tag, value, seen } = question;
-      return { says: 'write', write: await watcher.writeOver(tag, value, seen) };
+      return { says: 'write', write: await watcher.values.writeOver(tag, value, seen) };
     }
     if (question.ask !== 'browse') throw new Error('A source of this kind cannot be asked that.');
     if (!kind.browse) throw new Error('A source of this kind cannot be looked through.');

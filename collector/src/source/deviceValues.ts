@@ -1,7 +1,29 @@
-/** What a source holds for one of its tags at this moment, and something else in its place. */
+/** What a source holds for its tags at this moment, and something else in its place. */
 import type { ConfiguredTag, DeviceValue, Held, Written } from '@wide-ledger/contract';
 import { describeStatus } from '@wide-ledger/core';
 import { WriteRefused, type Sample, type Session, type Value } from '../kinds/kind.ts';
+
+/** What a source holds for its tags, asked and written one after the other. */
+export class DeviceValues {
+  /** The last writing, done or not. */
+  private writing: Promise<unknown> = Promise.resolve();
+
+  /** @param reach the tag of a number, and the session that stands. @throws WriteRefused where there is none */
+  constructor(private readonly reach: (tag: number) => readonly [Session, ConfiguredTag]) {}
+
+  /** @throws SourceAway, WriteRefused */
+  holds(tag: number): Promise<Held> {
+    return holds(...this.reach(tag));
+  }
+
+  /** Writes a value while the source holds what was seen. @throws SourceAway, WriteRefused where it was not tried */
+  writeOver(tag: number, value: DeviceValue, seen: DeviceValue | null): Promise<Written> {
+    // Two who saw the same are not both to find it unchanged.
+    const written = this.writing.then(() => writeOver(...this.reach(tag), value, seen));
+    this.writing = written.catch(() => undefined);
+    return written;
+  }
+}
 
 /** A value as it is told: 64-bit integers as their digits. */
 const toldOf = (value: Value): DeviceValue | null => (typeof value === 'bigint' ? String(value) : value);
@@ -15,7 +37,7 @@ const notWritable = (): WriteRefused =>
   new WriteRefused('Values cannot be written into a source of this kind.', 'NOT_WRITABLE');
 
 /** @throws SourceAway, WriteRefused */
-export async function holds(session: Session, tag: ConfiguredTag): Promise<Held> {
+async function holds(session: Session, tag: ConfiguredTag): Promise<Held> {
   if (!session.readNow) throw notWritable();
   return heldOf(await session.readNow(tag));
 }
@@ -32,7 +54,7 @@ function valueOf({ type }: ConfiguredTag, value: DeviceValue): number | bigint |
  * Writes a value while the source holds what was seen, and reads back.
  * @param seen what somebody was shown; null: no value. @throws SourceAway, WriteRefused where it was not tried
  */
-export async function writeOver(
+async function writeOver(
   session: Session,
   tag: ConfiguredTag,
   given: DeviceValue,

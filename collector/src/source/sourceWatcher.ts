@@ -5,12 +5,9 @@ import {
   recoverySettings,
   type ConfiguredSource,
   type ConfiguredTag,
-  type DeviceValue,
-  type Held,
   type RecoverySettings,
   type SourceState,
   type WantedHole,
-  type Written,
 } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import type { Acquisition, AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
@@ -23,7 +20,7 @@ import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../reco
 import { Keeping } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
-import { holds, writeOver } from './deviceValues.ts';
+import { DeviceValues } from './deviceValues.ts';
 import { Rates } from './rates.ts';
 import { TrafficMeter } from './traffic.ts';
 import { Troubles } from './troubles.ts';
@@ -60,8 +57,8 @@ export class SourceWatcher {
   private readonly traffic = new TrafficMeter();
   private readonly troubles = new Troubles();
   private readonly forgetClock: () => void;
-  /** The last writing, done or not. */
-  private writing: Promise<unknown> = Promise.resolve();
+  /** What the source holds at this moment. */
+  readonly values = new DeviceValues((tag) => this.reaching(tag));
   private state: SourceState['state'] = 'connecting';
   private stateSince = Date.now();
 
@@ -259,19 +256,6 @@ export class SourceWatcher {
         : `${this.source.name} keeps no past of its own.`;
     else this.recovery.order(order, wanted);
     return '';
-  }
-
-  /** What the source holds for a tag at this moment. @throws SourceAway, WriteRefused */
-  holds(id: number): Promise<Held> {
-    return holds(...this.reaching(id));
-  }
-
-  /** Writes a value while the source holds what was seen. @throws SourceAway, WriteRefused */
-  writeOver(id: number, value: DeviceValue, seen: DeviceValue | null): Promise<Written> {
-    // One after the other: two who saw the same are not both to find it unchanged.
-    const written = this.writing.then(() => writeOver(...this.reaching(id), value, seen));
-    this.writing = written.catch(() => undefined);
-    return written;
   }
 
   private reaching(id: number): [Session, ConfiguredTag] {

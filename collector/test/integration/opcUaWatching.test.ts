@@ -42,6 +42,30 @@ interface Row {
   readonly status: number;
 }
 
+/** The watch over the source, and what came of it so far. */
+function watch() {
+  const outlet = new TestOutlet();
+  const { gathering } = outlet;
+  const around = { ...ALONE, folder: join(folder, 'collector') };
+  const watcher = new SourceWatcher(source(), 1, kindOf(source())!, around, outlet, null);
+  const samples: Row[] = [];
+  const watches: WatchSpan[] = [];
+  const outages = new Map<string, OutageSpan>();
+  const gather = (): void => {
+    watcher.report();
+    const gathered = gathering.take();
+    watches.push(...gathered.watches);
+    for (const outage of gathered.outages) outages.set(`${outage.tag} ${outage.from}`, outage);
+    for (const { times, status } of gathered.frames)
+      times.forEach((time, i) => samples.push({ time, status: status[i]! }));
+  };
+  const until = async (check: () => boolean): Promise<void> => {
+    for (gather(); !check(); gather()) await wait(50);
+  };
+  const good = (): Row[] => samples.filter(({ status }) => isGood(status));
+  return { watcher, samples, watches, outages, gather, until, good };
+}
+
 test.each([
   ['cut', 'CLOSED'],
   ['stalled', 'SILENT'],
@@ -49,25 +73,7 @@ test.each([
 ] as const)(
   'a line that is %s: watched until it was heard last, an outage with its cause, watched again',
   async (fault, code) => {
-    const outlet = new TestOutlet();
-    const { gathering } = outlet;
-    const around = { ...ALONE, folder: join(folder, 'collector') };
-    const watcher = new SourceWatcher(source(), 1, kindOf(source())!, around, outlet, null);
-    const samples: Row[] = [];
-    const watches: WatchSpan[] = [];
-    const outages = new Map<string, OutageSpan>();
-    const gather = (): void => {
-      watcher.report();
-      const gathered = gathering.take();
-      watches.push(...gathered.watches);
-      for (const outage of gathered.outages) outages.set(`${outage.tag} ${outage.from}`, outage);
-      for (const { times, status } of gathered.frames)
-        times.forEach((time, i) => samples.push({ time, status: status[i]! }));
-    };
-    const until = async (check: () => boolean): Promise<void> => {
-      for (gather(); !check(); gather()) await wait(50);
-    };
-    const good = (): Row[] => samples.filter(({ status }) => isGood(status));
+    const { watcher, samples, watches, outages, gather, until, good } = watch();
     await until(() => good().length > 10);
     await device.line.set({ kind: fault });
     await until(() => watcher.summary.state === 'away');
@@ -95,3 +101,26 @@ test.each([
   },
   90_000,
 );
+
+test('a line on which everything comes later, or lost and sent again: watched all the while, every value by its own time', async () => {
+  const { watcher, samples, watches, outages, gather, until, good } = watch();
+  await until(() => good().length > 10);
+  for (const fault of [{ kind: 'slow', milliseconds: 400 } as const, { kind: 'lossy', percent: 10 } as const]) {
+    await device.line.set(fault);
+    const before = good().length;
+    await until(() => good().length > before + 30);
+  }
+  await device.line.set(null);
+  const before = good().length;
+  await until(() => good().length > before + 10);
+  watcher.stop('The test is over.');
+  gather();
+  // But for the end of the test itself.
+  expect([...outages.values()].filter(({ to }) => to !== null)).toEqual([]);
+  expect(union(watches)).toHaveLength(1);
+  // The source samples every 100 ms: none was left out, however late it came.
+  const times = samples.filter(({ status }) => isGood(status)).map(({ time }) => time);
+  const steps = times.slice(1).map((time, i) => (time - times[i]!) / 1000);
+  expect(Math.min(...steps)).toBeGreaterThan(0);
+  expect(Math.max(...steps)).toBeLessThan(5000);
+}, 90_000);

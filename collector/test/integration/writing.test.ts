@@ -79,8 +79,8 @@ describe.each([
   ['a node', () => opcUa, 88, 91.5],
 ] as const)('a set point in %s', (_where, watcher, first, wanted) => {
   test('is written while it holds what was seen, and read back', async () => {
-    expect(await watcher().holds(1)).toEqual({ value: first, status: 0, quality: 'Good' });
-    expect(await watcher().writeOver(1, wanted, first)).toEqual({
+    expect(await watcher().values.holds(1)).toEqual({ value: first, status: 0, quality: 'Good' });
+    expect(await watcher().values.writeOver(1, wanted, first)).toEqual({
       outcome: 'written',
       sentence: '',
       before: { value: first, status: 0, quality: 'Good' },
@@ -89,48 +89,54 @@ describe.each([
   });
 
   test('is left as it is where somebody else changed it since it was shown', async () => {
-    const { outcome, sentence, after } = await watcher().writeOver(1, 50, first);
+    const { outcome, sentence, after } = await watcher().values.writeOver(1, 50, first);
     expect([outcome, after]).toEqual(['changed meanwhile', null]);
     expect(sentence).toBe(`It holds ${wanted} by now, not ${first}: nothing was written.`);
-    expect((await watcher().holds(1)).value).toBe(wanted);
+    expect((await watcher().values.holds(1)).value).toBe(wanted);
   });
 
   test('is not written twice by two who saw the same', async () => {
-    const both = await Promise.all([watcher().writeOver(1, 44, wanted), watcher().writeOver(1, 45, wanted)]);
+    const both = await Promise.all([
+      watcher().values.writeOver(1, 44, wanted),
+      watcher().values.writeOver(1, 45, wanted),
+    ]);
     expect(both.map(({ outcome }) => outcome)).toEqual(['written', 'changed meanwhile']);
-    expect((await watcher().holds(1)).value).toBe(44);
+    expect((await watcher().values.holds(1)).value).toBe(44);
   });
 });
 
 test('a coil is switched, and what is measured is refused with the device’s reason', async () => {
-  expect((await modbus.writeOver(2, 0, 1)).after?.value).toBe(0);
-  const measured = await modbus.holds(3);
-  expect(await modbus.writeOver(3, 30, measured.value)).toMatchObject({
+  expect((await modbus.values.writeOver(2, 0, 1)).after?.value).toBe(0);
+  const measured = await modbus.values.holds(3);
+  expect(await modbus.values.writeOver(3, 30, measured.value)).toMatchObject({
     outcome: 'refused',
     sentence: expect.stringContaining('The device did not take it.'),
   });
-  const { value } = await opcUa.holds(2);
-  const refused = await opcUa.writeOver(2, 80, value);
+  const { value } = await opcUa.values.holds(2);
+  const refused = await opcUa.values.writeOver(2, 80, value);
   // It may have moved between the two questions: then nothing was tried.
   expect(['refused', 'changed meanwhile']).toContain(refused.outcome);
 });
 
 test('what a register cannot hold exactly becomes the nearest that it can', async () => {
-  const { value } = await modbus.holds(1);
-  expect(await modbus.writeOver(1, 33.333, value)).toMatchObject({ outcome: 'written', after: { value: 33.33 } });
+  const { value } = await modbus.values.holds(1);
+  expect(await modbus.values.writeOver(1, 33.333, value)).toMatchObject({
+    outcome: 'written',
+    after: { value: 33.33 },
+  });
 });
 
 test('where no answer comes back it is said that nobody knows; a source that is away is not written to', async () => {
-  const { value } = await modbus.holds(1);
+  const { value } = await modbus.values.holds(1);
   // The reading before it gets through; the answer to the writing does not.
-  const writing = modbus.writeOver(1, 30, value);
+  const writing = modbus.values.writeOver(1, 30, value);
   await meter.line.set({ kind: 'deaf' });
   const came = await writing.catch((error: Error) => error.message);
   if (typeof came === 'object') expect(['not known', 'written']).toContain(came.outcome);
   else expect(came).toMatch(/answer/);
   while (modbus.summary.state === 'watching') await wait(20);
-  await expect(modbus.writeOver(1, 31, value)).rejects.toThrow(/^Thornmere is away: /);
+  await expect(modbus.values.writeOver(1, 31, value)).rejects.toThrow(/^Thornmere is away: /);
   await meter.line.set(null);
   await watching(modbus);
-  expect([30, value]).toContain((await modbus.holds(1)).value);
+  expect([30, value]).toContain((await modbus.values.holds(1)).value);
 }, 60_000);

@@ -16,16 +16,32 @@ export function unscale(value: number, scaling: Scaling | undefined): number {
   return ranges ? ranges.rawLow + (value - ranges.low) / slope : (value - offset) / factor;
 }
 
-const WHOLE: Readonly<Record<string, readonly [least: bigint, most: bigint]>> = {
-  int16: [-(2n ** 15n), 2n ** 15n - 1n],
-  uint16: [0n, 2n ** 16n - 1n],
-  int32: [-(2n ** 31n), 2n ** 31n - 1n],
-  uint32: [0n, 2n ** 32n - 1n],
-  int64: [-(2n ** 63n), 2n ** 63n - 1n],
-  uint64: [0n, 2n ** 64n - 1n],
+type Limits = readonly [least: bigint, most: bigint];
+const signed = (bits: bigint): Limits => [-(2n ** (bits - 1n)), 2n ** (bits - 1n) - 1n];
+const unsigned = (bits: bigint): Limits => [0n, 2n ** bits - 1n];
+
+/** What whole numbers of each width can be. */
+export const WHOLE_LIMITS = {
+  int8: signed(8n),
+  uint8: unsigned(8n),
+  int16: signed(16n),
+  uint16: unsigned(16n),
+  int32: signed(32n),
+  uint32: unsigned(32n),
+  int64: signed(64n),
+  uint64: unsigned(64n),
   bcd16: [0n, 9_999n],
   bcd32: [0n, 99_999_999n],
-};
+} as const satisfies Record<string, Limits>;
+
+/** The whole number that lies nearest. @param holder what is to hold it, for people. @throws UnwritableError where it does not fit. */
+export function wholeFor(raw: number | bigint, width: keyof typeof WHOLE_LIMITS, holder: string): bigint {
+  if (typeof raw === 'number' && !Number.isFinite(raw)) throw new UnwritableError('Only a number can be written.');
+  const whole = typeof raw === 'bigint' ? raw : BigInt(Math.round(raw));
+  const [least, most] = WHOLE_LIMITS[width];
+  if (whole >= least && whole <= most) return whole;
+  throw new UnwritableError(`${holder} whole numbers from ${least} to ${most}; ${whole} does not fit.`);
+}
 
 /**
  * The wire bytes of a raw value, 2 a register: the inverse of `decodeRegisters` for what the registers can hold. A number
@@ -36,18 +52,12 @@ export function registersFor(raw: number | bigint | string, layout: RegisterLayo
   const { type, order } = layout;
   if (type === 'text') return textRegisters(String(raw), layout);
   if (typeof raw === 'string') throw new UnwritableError(`"${raw}" is a text, and the registers hold a number.`);
-  const limits = WHOLE[type];
-  if (limits) {
-    const whole = wholeOf(raw);
-    const [least, most] = limits;
-    if (whole < least || whole > most)
-      throw new UnwritableError(`The registers hold whole numbers from ${least} to ${most}; ${whole} does not fit.`);
-    if (type === 'int64' || type === 'uint64') {
-      const bytes = new Uint8Array(8);
-      new DataView(bytes.buffer).setBigUint64(0, BigInt.asUintN(64, whole));
-      return arrange(bytes, order);
-    }
-    return encodeRegisters(Number(whole), type as 'int16', order);
+  if (isWholeWidth(type)) {
+    const whole = wholeFor(raw, type, 'The registers hold');
+    if (type !== 'int64' && type !== 'uint64') return encodeRegisters(Number(whole), type, order);
+    const bytes = new Uint8Array(8);
+    new DataView(bytes.buffer).setBigUint64(0, BigInt.asUintN(64, whole));
+    return arrange(bytes, order);
   }
   const number = Number(raw);
   if (!Number.isFinite(number)) throw new UnwritableError('Only a number can be written.');
@@ -56,11 +66,7 @@ export function registersFor(raw: number | bigint | string, layout: RegisterLayo
   return encodeRegisters(number, type as 'float32', order);
 }
 
-function wholeOf(raw: number | bigint): bigint {
-  if (typeof raw === 'bigint') return raw;
-  if (!Number.isFinite(raw)) throw new UnwritableError('Only a number can be written.');
-  return BigInt(Math.round(raw));
-}
+const isWholeWidth = (type: string): type is keyof typeof WHOLE_LIMITS => Object.hasOwn(WHOLE_LIMITS, type);
 
 /** Characters of ISO 8859-1, a byte each; what is left is filled with zeros. */
 function textRegisters(text: string, layout: RegisterLayout): Uint8Array {

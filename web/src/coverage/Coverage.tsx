@@ -14,7 +14,7 @@ import { useSelection } from '../frame/useSelection.ts';
 import { useCoverage, useGaps, useTags } from '../server/queries.ts';
 import { Strip, StripLegend } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
-import type { StripRow } from '../strip/wholeWords.ts';
+import type { StripRow } from '../strip/stripRow.ts';
 import { useMoreAt } from '../controls/useMoreAt.ts';
 import { clock } from '../window/times.ts';
 import { useWindow, useZone, type TimeWindow } from '../window/windowStore.ts';

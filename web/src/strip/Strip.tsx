@@ -3,7 +3,7 @@ import type { Gap } from '@wide-ledger/contract';
 import type { Origin } from '@wide-ledger/core';
 import { lengthWords, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
-import { wholeWords, type StripRow } from './wholeWords.ts';
+import { wholeWords, type StripRow } from './stripRow.ts';
 
 /** Told apart by pattern as well as by colour. */
 const PATTERN: Record<Origin, string> = {

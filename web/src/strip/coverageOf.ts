@@ -1,6 +1,6 @@
 /** A tag's row of coverage: its own where it differs from its source's, or has none. */
 import type { CoverageAnswer, Tag } from '@wide-ledger/contract';
-import type { StripRow } from './wholeWords.ts';
+import type { StripRow } from './stripRow.ts';
 
 const NOT_WATCHED = { duty: [], spans: [], gaps: [], watchedPercent: 0 };
 

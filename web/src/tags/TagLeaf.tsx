@@ -13,7 +13,7 @@ import { useLiveSample } from '../server/live.ts';
 import { useCoverage, useSession } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
-import { wholeWords } from '../strip/wholeWords.ts';
+import { wholeWords } from '../strip/stripRow.ts';
 import { StoreOfTag } from './StoreOfTag.tsx';
 import { useTagLife } from './TagRow.tsx';
 import { WriteValue } from './WriteValue.tsx';

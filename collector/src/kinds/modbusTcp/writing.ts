@@ -1,6 +1,6 @@
 /** Writing a value into a Modbus device: which function does it, and with what (Modbus Application Protocol V1.1b3, 6.5 ff). */
-import type { ModbusAddress } from '@wide-ledger/contract';
-import { UnwritableError, registersFor, unscale } from '@wide-ledger/core';
+import { registersFor } from '@wide-ledger/core';
+import { rawOf, refusingMisfits } from '../../tagLife/rawValue.ts';
 import { WriteRefused, type TagOf } from '../kind.ts';
 import { exceptionFault } from './faults.ts';
 
@@ -17,11 +17,8 @@ export type Write =
  * How a value becomes a request. @param several whether the device takes one value, too, by the functions for several.
  * @throws WriteRefused for what cannot be written
  */
-export function planWrite(
-  { reading: { address, scaling } }: TagOf<'modbus-tcp'>,
-  value: number | bigint | string,
-  several: boolean,
-): Write {
+export function planWrite(tag: TagOf<'modbus-tcp'>, value: number | bigint | string, several: boolean): Write {
+  const { address } = tag.reading;
   const { area, address: at, type } = address;
   if (area === 'input' || area === 'discrete')
     throw new WriteRefused(
@@ -34,25 +31,9 @@ export function planWrite(
     const bit = 1 << (address.bit ?? 0);
     return { by: 22, address: at, and: 0xffff & ~bit, or: value === 1 ? bit : 0 };
   }
-  const data = registersOf(address, scaling === null || scaling === undefined ? value : scaledBack(value, scaling));
+  const data = refusingMisfits(() => registersFor(rawOf(tag, value), address));
   if (data.length > 2 || several) return { by: 16, address: at, data };
   return { by: 6, address: at, word: (data[0]! << 8) | data[1]! };
-}
-
-function scaledBack(value: number | bigint | string, scaling: Parameters<typeof unscale>[1]): number {
-  return refusing(() => unscale(Number(value), scaling));
-}
-
-const registersOf = (address: ModbusAddress, raw: number | bigint | string): Uint8Array =>
-  refusing(() => registersFor(raw, address));
-
-function refusing<Result>(work: () => Result): Result {
-  try {
-    return work();
-  } catch (error) {
-    if (error instanceof UnwritableError) throw new WriteRefused(error.message, 'DOES_NOT_FIT');
-    throw error;
-  }
 }
 
 /** A device that refused. @param by the function that was asked for. */

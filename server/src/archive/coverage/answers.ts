@@ -19,6 +19,7 @@ import {
   type SourceRecord,
 } from '@wide-ledger/core';
 import type { Pool } from 'pg';
+import { Turns } from '../../ground/index.ts';
 import { pausesIn } from './pauses.ts';
 import { recordsOf, type Present } from './records.ts';
 import { sourcelessAnswer, sourcelessGap, sourcelessRows, sourcelessTags, type AskPresence } from './sourceless.ts';
@@ -115,20 +116,15 @@ async function askedFor(home: Pool, request: CoverageRequest): Promise<Asked[]> 
   });
 }
 
-/** Lets others of the thread have their turn now and then. */
-async function* inTurns<One>(all: Iterable<One>): AsyncGenerator<One> {
-  let made = 0;
-  for (const one of all) {
-    if (++made % ROWS_AT_ONCE === 0) await new Promise((done) => setImmediate(done));
-    yield one;
-  }
-}
-
 /** Source rows, each with the rows of its tags after it. */
 async function* rowsOf(home: Pool, request: CoverageRequest): AsyncGenerator<CoverageRow> {
+  const turns = new Turns(ROWS_AT_ONCE);
   for (const { source, coverage, tags } of await askedFor(home, request)) {
     if (request.only === null) yield rowOf(source, null, coverage.tags, coverage.source);
-    for await (const { tag, name, duty } of inTurns(tags)) yield rowOf(source, name, 1, coverage.tag(tag, duty));
+    for (const { tag, name, duty } of tags) {
+      yield rowOf(source, name, 1, coverage.tag(tag, duty));
+      await turns.after(1);
+    }
   }
 }
 
@@ -240,6 +236,7 @@ export async function gapsIn(home: Pool, request: CoverageRequest, ask: AskPrese
   const found: FoundGap[] = [];
   const told = ({ state }: ExplainedGap): boolean => request.recovered || state !== 'recovered';
   const recorded = new Set<string>();
+  const turns = new Turns(ROWS_AT_ONCE);
   for (const { source, coverage, tags } of await askedFor(home, request)) {
     for (const { name } of tags) recorded.add(name);
     const own = request.only === null ? coverage.gapsOfSource : [];
@@ -250,7 +247,8 @@ export async function gapsIn(home: Pool, request: CoverageRequest, ask: AskPrese
       !ofSource.has(keyOf(gap)) &&
       (gap.state === 'open' || gap.state === 'gone' || subtract([gap], underway).length > 0);
     const alike = new Map<string, FoundGap[]>();
-    for await (const { tag, name, duty } of inTurns(tags)) {
+    for (const { tag, name, duty } of tags) {
+      await turns.after(1);
       const gaps = request.only === null ? coverage.ownGapsOf(tag, duty) : coverage.gapsOf(tag, duty);
       for (const gap of gaps.filter(told)) {
         if (!isNews(gap)) continue;

@@ -1,6 +1,7 @@
 /** Which samples of a request in JSON may be archived, and what becomes of them. Pure but for taking turns. */
 import { parseInstant, parseStatus, toWhole, type Frame } from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
+import { Turns } from '../../ground/index.ts';
 import {
   reasonAgainstNothing,
   reasonAgainstStatus,
@@ -146,9 +147,10 @@ export async function admitManySamples(
   now: number,
 ): Promise<Admission> {
   const admission = new SampleAdmission(tagByName, keepsSince, now);
+  const turns = new Turns(AT_ONCE);
   for (let at = 0; at < samples.length; at++) {
-    if (at > 0 && at % AT_ONCE === 0) await new Promise((done) => setImmediate(done));
     admission.take(samples[at], at);
+    await turns.after(1);
   }
   return admission.finish();
 }

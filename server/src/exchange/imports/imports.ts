@@ -1,27 +1,20 @@
 /** Files brought in: kept in the data folder until they are done; what runs is a job, so that a restart goes on where it was. */
 import type { ImportPlan, ImportReport, ImportedFile, JobState } from '@wide-ledger/contract';
-import { FileSurvey, textAt, wholeAt, type FileCell, type Frame } from '@wide-ledger/core';
+import { FileSurvey, type FileCell, type Frame } from '@wide-ledger/core';
 import { randomUUID } from 'node:crypto';
 import { createWriteStream, existsSync, mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import {
-  admitManySamples,
-  standingFrames,
-  type Journal,
-  type RefusedSample,
-  type Stores,
-} from '../../archive/index.ts';
+import { admitManySamples, type Journal, type RefusedSample, type Stores } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import { ProblemError, Turns, badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
+import { compare } from './comparing.ts';
 import { CELLS_A_TURN, withinLimit } from './limits.ts';
 import { kindOf, openRows, type FileKind } from './rows.ts';
 import { DoubledHourWalk, RowReader, needsWalk, type FileValue } from './values.ts';
 
 const REASONS_KEPT = 100;
-/** Tags that are compared with what stands in the archive at a time. */
-const TAGS_AT_ONCE = 4;
 const EARLIER_BATCH_ROWS = 2000;
 /** An entry's number within its batch: numbers and text have entries of their own. */
 const ENTRIES_PER_BATCH = 4;
@@ -259,44 +252,8 @@ export class Imports {
     report.rows += rows;
     report.values += values.length;
     report.setAside += refused.length;
-    for (const frame of admission.frames) await this.compare(frame, report);
+    for (const frame of admission.frames) await compare(this.stores, this.catalogue, frame, report);
     return { frames: admission.frames, refused };
-  }
-
-  /** Counts what is new, what takes another value's place, and what is there already. */
-  private async compare(frame: Frame, report: ImportReport): Promise<void> {
-    const byTag = new Map<number, number[]>();
-    frame.tags!.forEach((tag, i) => {
-      const known = byTag.get(tag);
-      if (known) known.push(i);
-      else byTag.set(tag, [i]);
-    });
-    const tags = [...byTag];
-    // Each is a snapshot of its own: several are asked for at once, so that a wide file does not wait for each of them.
-    for (let at = 0; at < tags.length; at += TAGS_AT_ONCE)
-      await Promise.all(
-        tags.slice(at, at + TAGS_AT_ONCE).map(([tag, mine]) => this.compareTag(frame, tag, mine, report)),
-      );
-  }
-
-  /** @param mine where the tag's values stand in the frame. */
-  private async compareTag(frame: Frame, tag: number, mine: readonly number[], report: ImportReport): Promise<void> {
-    const row = this.catalogue.tagById(tag)!;
-    const times = mine.map((i) => frame.times[i]!);
-    const known = new Map<number, string>();
-    const window = { from: Math.min(...times), to: Math.max(...times) + 1 };
-    for (const stands of await standingFrames(this.stores, row, window))
-      stands.times.forEach((time, i) => known.set(time, printOf(stands, i)));
-    for (const i of mine) {
-      const before = known.get(frame.times[i]!);
-      const now = printOf(frame, i);
-      known.set(frame.times[i]!, now);
-      if (before === now) report.unchanged++;
-      else {
-        report.accepted++;
-        if (before !== undefined) report.replaced++;
-      }
-    }
   }
 
   private async append(
@@ -337,7 +294,3 @@ const completed = (plan: ImportPlan, understood: ImportedFile['columns']): Impor
     return { ...column, decimal: column.decimal ?? decimal, quality: column.quality ?? quality };
   }),
 });
-
-/** Value and status as one text: equal when nothing would change. */
-const printOf = (frame: Frame, i: number): string =>
-  `${frame.texts.length > 0 ? JSON.stringify(textAt(frame, i)) : String(wholeAt(frame, i) ?? frame.values[i])} ${frame.status[i]!}`;

@@ -1,6 +1,7 @@
 /** Completeness as it is answered: JSON, a table, a workbook, a report to print. */
 import type { CompletenessRow, Gap } from '@wide-ledger/contract';
 import { SECOND, completePercent, formatInstant, intervalName, sumOf, type Interval } from '@wide-ledger/core';
+import { Turns } from '../../../ground/index.ts';
 import { gapsIn } from '../../coverage/answers.ts';
 import { completenessIn, type CompletenessOf, type CompletenessRequest } from '../../coverage/completeness.ts';
 import type { Stores } from '../../stores/stores.ts';
@@ -36,11 +37,11 @@ async function* asJson(
   const edges = [...cells.map(({ from }) => from), ...cells.slice(-1).map(({ to }) => to)].map(formatInstant);
   const [from, to] = [formatInstant(window.from), formatInstant(window.to)];
   yield `${JSON.stringify({ from, to, zone, edges }).slice(0, -1)},"rows":[`;
+  const turns = new Turns(ROWS_AT_ONCE);
   for (let at = 0; at < rows.length; at += ROWS_AT_ONCE) {
     const next = rows.slice(at, at + ROWS_AT_ONCE).map((row) => JSON.stringify(rowOf(row)));
     yield `${at === 0 ? '' : ','}${next.join(',')}`;
-    // Others of the thread have their turn.
-    await new Promise((done) => setImmediate(done));
+    await turns.after(next.length);
   }
   yield ']}';
 }

@@ -1,3 +1,4 @@
+/** What a strip is drawn from, and what is said of one that is whole. */
 import type { CoverageRow } from '@wide-ledger/contract';
 import { lengthWords } from '../window/times.ts';
 
