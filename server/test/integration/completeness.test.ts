@@ -113,6 +113,21 @@ test('places by days: hours of all their tags, what is missing of them, what of 
   expect(rows[0]!.cells[1]!.percent).toBeCloseTo(76, 9);
 });
 
+test('places and tags that are numbered stand in the order of their numbers', async () => {
+  const collection = { source: 'D', address: { area: 'holding', address: 9 } };
+  for (const n of [10, 9]) await site.tag({ name: `N-${n}`, type: 'real', place: `Numbered / Row ${n}`, collection });
+  const ahead = async (rows: string) =>
+    (await site.call<CompletenessAnswer>('GET', `/completeness?from=now-1d&to=now&place=Numbered&rows=${rows}`)).body
+      .rows;
+  expect((await ahead('place')).map(({ place }) => place)).toEqual([
+    '',
+    'Numbered',
+    'Numbered / Row 9',
+    'Numbered / Row 10',
+  ]);
+  expect((await ahead('tag')).map(({ tag }) => tag)).toEqual(['N-9', 'N-10']);
+});
+
 test('by tag, of one place, by month, in another zone', async () => {
   const { rows } = await ask('&rows=tag&place=Wells&by=month&zone=UTC');
   expect(rows.map(({ place, tag, cells }) => [place, tag, cells.map(({ percent }) => percent)])).toEqual([

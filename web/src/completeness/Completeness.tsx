@@ -7,6 +7,7 @@ import { PlaceSelect, usePlaceFilter } from '../configuration/PlaceSelect.tsx';
 import { Button } from '../controls/Button.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
+import { showNumber } from '../controls/values.ts';
 import { useGo } from '../frame/useGo.ts';
 import { address, get } from '../server/calls.ts';
 import { lengthWords } from '../window/times.ts';
@@ -49,7 +50,7 @@ export function Completeness() {
       title="Completeness"
       says={
         whole?.percent !== null && whole !== undefined
-          ? `${(Math.floor((whole.percent ?? 0) * 1000) / 1000).toFixed(3)} % of ${whole.tags} tags’ duty in this window`
+          ? `${(Math.floor((whole.percent ?? 0) * 1000) / 1000).toFixed(3)} % of ${showNumber(whole.tags)} tags’ duty in this window`
           : undefined
       }
       tools={
@@ -158,7 +159,7 @@ function Row({
     <>
       <span role="rowheader" className={`truncate pl-1.5 ${tag === null ? '' : 'figure'}`} title={tag ?? place}>
         <span style={{ paddingLeft: `${0.9 * Math.max(0, depth - 1)}rem` }}>{name}</span>{' '}
-        {tag === null && <span className="figure text-ink-2">{tags}</span>}
+        {tag === null && <span className="figure text-ink-2">{showNumber(tags)}</span>}
       </span>
       <span
         role="cell"

@@ -107,17 +107,15 @@ function clockWords(skew: number | null): string {
 function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
   return (
     <>
-      <h3 className="mt-4 mb-1 font-semibold">Punctuality of reads</h3>
+      <h3 className="mt-4 mb-1 font-semibold">
+        Punctuality of reads <span className="font-normal text-ink-2">median · 99th</span>
+      </h3>
       <table className="w-full text-right">
         <thead className="text-ink-2">
           <tr className="border-b border-ink/70">
             <th className="py-1 text-left font-normal">Every</th>
-            <th className="font-normal" title="half of the reads start this late or less; 99 of 100 do">
-              late, 99th
-            </th>
-            <th className="font-normal" title="half of the reads are answered within this; 99 of 100 are">
-              answered, 99th
-            </th>
+            <th className="font-normal">late, ms</th>
+            <th className="font-normal">answered, ms</th>
             <th className="font-normal">missed</th>
           </tr>
         </thead>
@@ -136,7 +134,7 @@ function Punctuality({ timing }: { readonly timing: SourceState['timing'] }) {
   );
 }
 
-const showMilliseconds = (median: number, late: number): string => `${median.toFixed(1)}, ${late.toFixed(1)} ms`;
+const showMilliseconds = (median: number, late: number): string => `${median.toFixed(1)} · ${late.toFixed(1)}`;
 
 /** What went wrong since the collector was started, by kinds. */
 function TroubleList({ troubles }: { readonly troubles: SourceState['troubles'] }) {

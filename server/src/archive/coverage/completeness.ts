@@ -83,11 +83,14 @@ function* cellsOf(
   for (const { tags } of record.groups) for (const tag of tags) if (!differing.has(tag)) yield [tag, shared];
 }
 
+/** Well 2 comes before Well 10. */
+const byName = new Intl.Collator('en', { numeric: true }).compare;
+
 type TagCells = TagPlaced & { readonly cells: readonly Completeness[] };
 
 const byTag = (tags: readonly TagCells[]): CompletenessOf[] =>
   [...tags]
-    .sort((a, b) => a.place.localeCompare(b.place, 'en') || a.name.localeCompare(b.name, 'en'))
+    .sort((a, b) => byName(a.place, b.place) || byName(a.name, b.name))
     .map(({ name, place, cells }) => ({ place, tag: name, tags: 1, cells }));
 
 function byPlace(tags: readonly TagCells[]): CompletenessOf[] {
@@ -104,7 +107,7 @@ function byPlace(tags: readonly TagCells[]): CompletenessOf[] {
         const known = found.get(within) ?? { tags: 0, cells: [] };
         found.set(within, { tags: known.tags + count, cells: addCompleteness(known.cells, cells, count) });
       }
-  return [...found].sort(([a], [b]) => a.localeCompare(b, 'en')).map(([place, row]) => ({ place, tag: null, ...row }));
+  return [...found].sort(([a], [b]) => byName(a, b)).map(([place, row]) => ({ place, tag: null, ...row }));
 }
 
 /** A place, all that it lies in, and the site. */
