@@ -15,7 +15,7 @@ const WINGS = ['ground', 'people', 'configuration', 'archive', 'field', 'exchang
 
 /** The rooms of a wing, in their order: one may import those before it. A room that is not named here may be imported by all. */
 const ROOMS = {
-  ground: ['settings', 'machine', 'threads', 'database', 'http', 'jobs', 'documents'],
+  ground: ['settings', 'machine', 'threads', 'json', 'database', 'http', 'jobs', 'documents'],
   people: ['accounts', 'visitors', 'logbook', 'keys', 'sessions', 'guard', 'reader'],
   configuration: [
     'stores',
@@ -37,6 +37,7 @@ const ROOMS = {
     'current',
     'coverage',
     'reading',
+    'doubts',
     'quarantine',
     'annotations',
     'modified',

@@ -13,6 +13,7 @@ export * from './configuration/registerMaps.ts';
 export * from './imports.ts';
 export * from './coverage.ts';
 export * from './completeness.ts';
+export * from './doubts.ts';
 export * from './backfills.ts';
 export * from './secrets.ts';
 export * from './writing.ts';

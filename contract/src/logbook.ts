@@ -17,6 +17,7 @@ export const ACTS = [
   'decided',
   'imported',
   'began a backfill',
+  'began an examination',
   'wrote to a device',
   'explained',
   'took back',

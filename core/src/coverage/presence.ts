@@ -4,43 +4,6 @@
  */
 import type { Span } from './spans.ts';
 
-/** How the values of a tag come, by those that were looked at. */
-export interface Rhythm {
-  /** How many times it was estimated from. */
-  readonly values: number;
-  /** Half of the values follow the one before within this. */
-  readonly usual: number;
-  /** A silence that is longer is taken for a gap. */
-  readonly longest: number;
-}
-
-/** Fewer values tell nothing of a rhythm. */
-export const FEWEST_VALUES = 11;
-/** One value that was left out is missed; what comes half an interval late is not. */
-const LATE = 1.5;
-/** The outer fence of Tukey, Exploratory Data Analysis (1977), section 2D: so many times the middle half. */
-const OUTER_FENCE = 3;
-/** Keepers of the longest silence may be late by so much. */
-const SILENCE_LATE = 1.1;
-
-/**
- * Estimates the rhythm from times at which values came. What one silence in twenty reaches is usual with this tag (nights,
- * week-ends), and so is what lies within the outer fence of the others, by their logarithms: a quiet tag is no gap.
- * @param times ascending, none twice. @param longestSilence after which a value is kept anyway; null where that is not said.
- * @returns null where there are too few.
- */
-export function rhythmOf(times: ArrayLike<number>, longestSilence: number | null = null): Rhythm | null {
-  if (times.length < FEWEST_VALUES) return null;
-  const silences = new Float64Array(times.length - 1);
-  for (let i = 0; i < silences.length; i++) silences[i] = times[i + 1]! - times[i]!;
-  silences.sort();
-  const at = (share: number): number => silences[Math.min(silences.length - 1, Math.floor(share * silences.length))]!;
-  const [low, usual, high] = [at(0.25), at(0.5), at(0.75)];
-  const fence = high * (high / low) ** OUTER_FENCE;
-  const longest = Math.max(fence, LATE * at(0.95), SILENCE_LATE * (longestSilence ?? 0));
-  return { values: times.length, usual, longest };
-}
-
 /** Where values came, and where they stayed away. */
 export interface Presence {
   readonly spans: readonly Span[];

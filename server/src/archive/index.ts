@@ -8,6 +8,8 @@ import { explanationCalls } from './coverage/explanationCalls.ts';
 import { coverageCalls } from './reading/coverageCalls.ts';
 import { CurrentValues } from './current/currentValues.ts';
 import { liveCalls } from './current/calls.ts';
+import { doubtCalls } from './doubts/calls.ts';
+import { Examinations } from './doubts/examinations.ts';
 import { Journal } from './journal/journal.ts';
 import { journalCalls } from './journal/calls.ts';
 import { StoreKeeper } from './keeping/keeper.ts';
@@ -89,6 +91,7 @@ export async function openArchive(
     quarantineCalls(quarantine, catalogue, logbook),
     coverageCalls(catalogue, coverage, reading, settings),
     explanationCalls(database.pool, catalogue, logbook),
+    doubtCalls(database.pool, catalogue, new Examinations(catalogue, coverage, reading, jobs), logbook),
   );
   return {
     stores,

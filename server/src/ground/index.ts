@@ -10,6 +10,8 @@ export { account, configuration, pace, place, source, store, tag } from './datab
 export { documentOf } from './documents/openapi.ts';
 export { Calls, DEVICE_JSON, LARGE_JSON, SAMPLES_JSON } from './http/calls.ts';
 export { openDoor, type Admit } from './http/door.ts';
+export { CrowdedJson } from './json/shape.ts';
+export { readJson } from './json/read.ts';
 export { refuseUnwritable } from './http/wellFormed.ts';
 export { Shared } from './http/shared.ts';
 export { Lane, type LaneLimits } from './http/lane.ts';

@@ -12,6 +12,7 @@ import {
 import type { TagRow } from '../../configuration/index.ts';
 import type { CoverageRequest } from '../coverage/answers.ts';
 import type { CompletenessRequest } from '../coverage/completeness.ts';
+import type { ExaminingRequest } from './examining.ts';
 
 /** What a reader has to know of a tag. */
 export interface ReadTag extends Pick<TagRow, 'id' | 'name' | 'type' | 'unit' | 'states'> {
@@ -118,5 +119,5 @@ export class AskerLeft extends Error {
   }
 }
 
-/** Whatever a reading thread is asked: about history, about coverage, about completeness. */
-export type AnyRequest = AskedRequest | CoverageRequest | CompletenessRequest;
+/** Whatever a reading thread is asked: about history, about coverage, about completeness, about what betrays itself. */
+export type AnyRequest = AskedRequest | CoverageRequest | CompletenessRequest | ExaminingRequest;

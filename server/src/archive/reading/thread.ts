@@ -12,7 +12,9 @@ import { coverageAnswer, isAboutCoverage } from '../coverage/answers.ts';
 import { isAboutCompleteness } from '../coverage/completeness.ts';
 import { answer } from './answers/answer.ts';
 import { completenessAnswer } from './answers/completeness.ts';
+import { examiningAnswer } from './answers/examining.ts';
 import { presenceOf } from './answers/presence.ts';
+import { isExamining } from './examining.ts';
 import type { Chunk } from './formats/table.ts';
 import { AskerLeft, cutRequest, type AnyRequest } from './requests.ts';
 
@@ -59,7 +61,8 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
   };
   let chunks: AsyncGenerator<Chunk> | null = null;
   try {
-    if (isAboutCompleteness(request)) chunks = completenessAnswer(stores, request);
+    if (isExamining(request)) chunks = examiningAnswer(stores, request, asker);
+    else if (isAboutCompleteness(request)) chunks = completenessAnswer(stores, request);
     else if (isAboutCoverage(request))
       chunks = coverageAnswer(stores.home, request, (tag, window) => presenceOf(stores, tag, window));
     else chunks = answer(stores, cutRequest(request), asker);

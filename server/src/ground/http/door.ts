@@ -1,10 +1,11 @@
 /** The door of the interface: who may ask is looked at first, then what is asked, then the body; then the call is answered. */
 import type { Scope } from '@wide-ledger/contract';
-import { Router, json, raw, type Request, type RequestHandler, type Response } from 'express';
-import type { IncomingMessage } from 'node:http';
+import { Router, raw, type Request, type RequestHandler, type Response } from 'express';
+import { readJson } from '../json/read.ts';
+import { CrowdedJson } from '../json/shape.ts';
 import { SMALL_JSON, type AnsweredCall, type Calls, type Taking } from './calls.ts';
 import { ProblemError, badRequest } from './problemError.ts';
-import { refuseCrowdedJson, refuseUnwritable } from './wellFormed.ts';
+import { refuseUnwritable } from './wellFormed.ts';
 
 /** Lets a request pass whose maker has a scope. @throws ProblemError 401 or 403. */
 export type Admit = (request: Request, scope: Scope) => Promise<void>;
@@ -49,27 +50,42 @@ function reading({ body, takes }: AnsweredCall): RequestHandler {
   const taking: Taking = takes ?? SMALL_JSON;
   if (taking.as === 'stream') return (_request, _response, next) => next();
   if (taking.as === 'bytes') return raw({ type: () => true, limit: taking.most });
-  const parse = json({
-    type: () => true,
-    strict: false,
-    limit: taking.most,
-    verify: (_request: IncomingMessage, _response: unknown, bytes: Buffer) => refuseCrowdedJson(bytes, taking.parts),
-  });
+  const gather = raw({ type: () => true, limit: taking.most });
+  // A call that takes no body passes over one that is there.
+  const look = body && !taking.anyText ? refuseUnwritable : undefined;
   return async (request, response, next) => {
-    if (hasBody(request) && !request.is('application/json')) {
+    if (!hasBody(request)) return next();
+    if (!request.is('application/json')) {
       throw new ProblemError(
         415,
         'Not JSON',
         `The body is ${request.headers['content-type'] ?? 'of no stated type'}; this call takes application/json.`,
       );
     }
+    refuseOtherCharacters(request);
     await new Promise<void>((done, fail) => {
-      parse(request, response, (error?: Error) => (error ? fail(error) : done()));
+      gather(request, response, (error?: Error) => (error ? fail(error) : done()));
     });
-    // A call that takes no body passes over one that is there.
-    if (body && !taking.anyText) refuseUnwritable(request.body, '');
+    request.body = await readJson(request.body as Buffer, { parts: taking.parts, look }).catch(refuseUnreadable);
     next();
   };
+}
+
+/** JSON is UTF-8 (RFC 8259, 8.1); no parameter of its media type says otherwise. @throws ProblemError 415 */
+function refuseOtherCharacters({ headers }: Request): void {
+  const charset = /;\s*charset\s*=\s*"?([^";\s]+)/i.exec(headers['content-type'] ?? '')?.[1];
+  if (charset === undefined || /^(utf-?8|us-ascii)$/i.test(charset)) return;
+  throw new ProblemError(
+    415,
+    'Not a form that this call takes',
+    `The body’s character set, ${charset}, is none that is read here. Send UTF-8.`,
+  );
+}
+
+function refuseUnreadable(error: unknown): never {
+  if (error instanceof CrowdedJson) throw badRequest(`The body ${error.message}`);
+  if (error instanceof SyntaxError) throw badRequest(`The body is not JSON: ${error.message}.`);
+  throw error;
 }
 
 const hasBody = ({ headers }: Request): boolean =>

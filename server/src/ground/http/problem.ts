@@ -20,7 +20,6 @@ interface Unreadable {
   readonly status?: number;
   readonly type?: string;
   readonly limit?: number;
-  readonly charset?: string;
   readonly encoding?: string;
   readonly message?: string;
 }
@@ -37,12 +36,6 @@ function unreadable(error: Unreadable): ProblemError | null {
         title,
         `The body is larger than ${describeBytes(limit)}, the most that this call takes. Send it in parts.`,
       );
-    case 'charset.unsupported':
-      return new ProblemError(
-        415,
-        title,
-        `The body’s character set, ${error.charset}, is none that is read here. Send UTF-8.`,
-      );
     case 'encoding.unsupported':
       return new ProblemError(
         415,
@@ -53,8 +46,6 @@ function unreadable(error: Unreadable): ProblemError | null {
       return badRequest('The body is not as long as its content-length says. Send it again.');
     case 'request.aborted':
       return badRequest('The request ended in the middle of its body.');
-    case 'entity.parse.failed':
-      return badRequest(`The body is not JSON: ${message}.`);
   }
   if (error instanceof URIError || message.startsWith('Failed to decode param'))
     return badRequest(

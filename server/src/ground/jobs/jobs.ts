@@ -206,6 +206,7 @@ export class Jobs {
   private async perform(row: JobRow): Promise<void> {
     let wish: JobState = row.state;
     const run: Run<never, never> = {
+      id: row.id,
       plan: row.plan as never,
       cursor: row.cursor as never,
       report: row.report,

@@ -20,6 +20,8 @@ export interface Progress {
 
 /** What a running job may do. */
 export interface Run<Plan, Cursor> {
+  /** The job's number. */
+  readonly id: number;
   readonly plan: Plan;
   /** Where an earlier attempt had got; null at first. */
   readonly cursor: Cursor | null;
