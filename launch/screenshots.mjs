@@ -8,8 +8,6 @@ import { openBrowser, signIn } from './browser.mjs';
 import { demoSettings } from './demo.mjs';
 import { ROOT, tellTrouble } from './ground.mjs';
 
-const ago = (hours) => Date.now() - hours * 3_600_000;
-
 /** Presses a button by its words. */
 const press = (driver, words) =>
   driver.executeScript(
@@ -86,7 +84,16 @@ const VIEWS = [
     },
   ],
   ['traces', '/traces?last=43200&tags=TW-PT-102,TW-TT-203'],
-  ['cursors', () => `/traces?last=43200&tags=TW-PT-102,TW-FT-101&together=1&cursors=${ago(8)},${ago(3)}`],
+  [
+    'doubts',
+    '/doubts?last=7776000',
+    async (driver) => {
+      await press(driver, 'Examine this window');
+      await wait(25_000);
+      await driver.executeScript(`document.querySelector('[aria-label=Doubts] [role=option]')?.click()`);
+      await wait(1000);
+    },
+  ],
   ['stores', '/stores'],
   [
     'files',

@@ -239,6 +239,25 @@ test('Stores shows what a retention would take along before it does', async () =
   await press('Discard all of it');
 }, 600_000);
 
+test('an instrument that stood still is found in the past, and drawn beside its neighbours', async () => {
+  await go('/doubts?last=5184000');
+  await eventually('nothing was examined yet', async () => (await textOf('main')).includes('Nothing was examined yet'));
+  await expectAccessible();
+  // All of the past has to be in the ledger before its rests can be told.
+  await press('Examine this window');
+  await eventually('it is over', async () => (await textOf('[data-testid=job]')).startsWith("done · "));
+  await eventually('the one that stood still is told', async () =>
+    (await textsOf('[aria-label=Doubts] [role=option]')).some((words) => /^stands still\s+TW-TT-203/.test(words)),
+  );
+  await browser.driver.findElement(By.xpath('//*[@role="option"][contains(., "TW-TT-203")]')).click();
+  await eventually('with what it was seen by', async () =>
+    /Stayed at [\d.]+ °C for 1 d 7 h\..*3 of 3 neighbours/s.test(await textOf('[data-testid=leaf]')),
+  );
+  await expectAccessible();
+  await press('Trace it beside its neighbours');
+  await eventually('four tags are drawn', async () => (await textOf('main')).includes('4 tags'));
+});
+
 test('Files says what it understood of a file, rehearses it and archives it', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-file-'));
   const path = join(folder, 'lab.csv');
@@ -365,7 +384,7 @@ test('a controller that remembers is cut: held values are not drawn as data; res
   await expectAccessible();
   await press('Begin');
   await eventually('all of it was fetched', async () =>
-    /done · [\d\s]+ values in \d+ calls; nothing is missing any more/.test(await textOf('[data-testid=backfill]')),
+    /done · [\d\s]+ values in \d+ calls; nothing is missing any more/.test(await textOf('[data-testid=job]')),
   );
   await expectAccessible();
   await go('/traces?last=300&tags=KB-FT-401&below=raw');

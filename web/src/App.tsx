@@ -11,6 +11,7 @@ import { Failure } from './controls/States.tsx';
 import { Completeness } from './completeness/Completeness.tsx';
 import { Coverage } from './coverage/Coverage.tsx';
 import { Desk } from './desk/Desk.tsx';
+import { Doubts } from './doubts/Doubts.tsx';
 import { Files } from './files/Files.tsx';
 import { Frame } from './frame/Frame.tsx';
 import { loadedAhead } from './frame/loadedAhead.tsx';
@@ -66,6 +67,7 @@ const router = createBrowserRouter([
       { path: '/tags', element: <Tags /> },
       { path: '/coverage', element: <Coverage /> },
       { path: '/completeness', element: <Completeness /> },
+      { path: '/doubts', element: <Doubts /> },
       {
         path: '/traces',
         element: <traces.Screen />,

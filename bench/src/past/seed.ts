@@ -11,8 +11,8 @@ import { controllerSource, controllerTags } from './controllers.ts';
 import { itselfSource, itselfTags } from './itself.ts';
 import { pastOutages } from './story.ts';
 
-/** Two writers, so that the server commits one entry while the next is made. */
-const WRITERS = 2;
+/** So many deliver at a time: the server commits one entry while the next is made. */
+const AT_A_TIME = 2;
 const REPORT_EVERY = 12;
 
 /** How a point is described to the server as a tag. */
@@ -176,15 +176,17 @@ export async function seedPast(
       if (done % REPORT_EVERY === 0) await report('running');
     }
   };
-  await Promise.all(
-    Array.from({ length: WRITERS }, (_, w) =>
-      deliver(
-        `past-${w}`,
-        chapters.filter((_, index) => index % WRITERS === w),
-      ),
-    ),
-  );
+  // A writer's values are in the order of their time; the newest stretch comes first, so each has a writer of its own.
+  const stretches = [...new Set(chapters.map(({ from }) => from))];
+  const deliverNext = async (): Promise<void> => {
+    for (let from = stretches.shift(); from !== undefined; from = stretches.shift())
+      await deliver(
+        `past/${from}`,
+        chapters.filter((chapter) => chapter.from === from),
+      );
+  };
+  await Promise.all(Array.from({ length: AT_A_TIME }, deliverNext));
   // The correction has to come after what it corrects.
-  await deliver('past-corrections', corrections);
+  await deliver('past/corrections', corrections);
   await report(stop ? 'stopped' : 'done');
 }

@@ -29,18 +29,23 @@ interface TagArrival {
   readonly over: Record<StretchKind, Stretch[]>;
 }
 
-/** Gathers what is odd about stamps, tag by tag, from values in the order of their arrival. */
+/**
+ * Gathers what is odd about stamps, tag by tag, from values in the order of their arrival. Each writer has an order of its
+ * own: what one carries in behind another is no clock that was set back.
+ */
 export class ArrivalBook {
-  private readonly tags = new Map<number, TagArrival>();
+  private readonly writers = new Map<string, Map<number, TagArrival>>();
 
   /** @param near stretches of one tag that are not farther apart are one. */
   constructor(private readonly near: number) {}
 
   /** Values of one entry, in their order. @param tags of each value. @param received when it was committed. */
-  take(tags: Uint32Array, times: Float64Array, received: number): void {
+  take(writer: string, tags: Uint32Array, times: Float64Array, received: number): void {
+    const own = this.writers.get(writer) ?? new Map<number, TagArrival>();
+    this.writers.set(writer, own);
     for (let i = 0; i < times.length; i++) {
       const time = times[i]!;
-      const tag = this.tagOf(tags[i]!);
+      const tag = arrivalOf(own, tags[i]!);
       if (time > received + AHEAD) this.note(tag, 'ahead', time, time, time - received);
       if (time === tag.last) this.note(tag, 'doubled', time, time, 0);
       else if (time < tag.newest) this.note(tag, 'backwards', time, tag.newest, tag.newest - time);
@@ -52,31 +57,12 @@ export class ArrivalBook {
   /** Each tag's doubts, those that have any. */
   finish(): Map<number, (WrongStamps | Doubled)[]> {
     const found = new Map<number, (WrongStamps | Doubled)[]>();
-    for (const [tag, { open, over }] of this.tags) {
-      const of = (kind: StretchKind): Stretch[] =>
-        joinedToFew([...over[kind], ...(open[kind] ? [open[kind]] : [])], joined);
-      const doubts: (WrongStamps | Doubled)[] = [
-        ...(['backwards', 'ahead'] as const).flatMap((kind) => of(kind).map((one) => ({ kind, ...one }))),
-        ...of('doubled').map(({ from, to, values }) => ({
-          kind: 'doubled' as const,
-          from,
-          to,
-          values,
-          differing: false,
-        })),
-      ];
-      if (doubts.length > 0) found.set(tag, doubts);
-    }
+    for (const own of this.writers.values())
+      for (const [tag, arrival] of own) {
+        const doubts = doubtsOf(arrival);
+        if (doubts.length > 0) found.set(tag, [...(found.get(tag) ?? []), ...doubts]);
+      }
     return found;
-  }
-
-  private tagOf(number: number): TagArrival {
-    let tag = this.tags.get(number);
-    if (!tag) {
-      tag = { newest: -Infinity, last: -Infinity, open: {}, over: { backwards: [], ahead: [], doubled: [] } };
-      this.tags.set(number, tag);
-    }
-    return tag;
   }
 
   private note({ open, over }: TagArrival, kind: StretchKind, from: number, to: number, most: number): void {
@@ -91,6 +77,24 @@ export class ArrivalBook {
     }
     open[kind] = { from, to, values: 1, most };
   }
+}
+
+function arrivalOf(tags: Map<number, TagArrival>, number: number): TagArrival {
+  let tag = tags.get(number);
+  if (!tag) {
+    tag = { newest: -Infinity, last: -Infinity, open: {}, over: { backwards: [], ahead: [], doubled: [] } };
+    tags.set(number, tag);
+  }
+  return tag;
+}
+
+function doubtsOf({ open, over }: TagArrival): (WrongStamps | Doubled)[] {
+  const of = (kind: StretchKind): Stretch[] =>
+    joinedToFew([...over[kind], ...(open[kind] ? [open[kind]] : [])], joined);
+  return [
+    ...(['backwards', 'ahead'] as const).flatMap((kind) => of(kind).map((one) => ({ kind, ...one }))),
+    ...of('doubled').map(({ from, to, values }) => ({ kind: 'doubled' as const, from, to, values, differing: false })),
+  ];
 }
 
 /** Stretches of times that had two values. @param times ascending. @param near times that are not farther apart are of one stretch. */

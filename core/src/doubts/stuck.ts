@@ -26,7 +26,7 @@ const HABIT = 5;
 
 /** Each tag's doubts, those that have any. @param group tags that lie together; all of one window. */
 export function stuckIn(group: readonly Neighbour[], window: Span): Map<number, Stuck[]> {
-  const sums = new Map(group.map((one) => [one, summed(one.motion.moves)]));
+  const seen = new Map(group.map((one) => [one, { sums: summed(one.motion.moves), usual: usualMoves(one.motion) }]));
   const found = new Map<number, Stuck[]>();
   for (const one of group) {
     const rhythm = rhythmOfNeighbour(one);
@@ -37,7 +37,7 @@ export function stuckIn(group: readonly Neighbour[], window: Span): Map<number, 
       if (length <= rhythm.longest) return [];
       if (rests.filter(({ from, to }) => to - from >= length / 2).length > HABIT) return [];
       const others = group.filter((other) => other !== one);
-      const { neighbours, moved } = motionAround(rest, others, sums, window);
+      const { neighbours, moved } = motionAround(rest, others, seen, window);
       const told = neighbours >= FEWEST_NEIGHBOURS && moved >= SHARE_OF_NEIGHBOURS * neighbours;
       const alone = one.counts && neighbours < FEWEST_NEIGHBOURS && length > ALONE * rhythm.longest;
       if (!told && !alone) return [];
@@ -53,26 +53,41 @@ export function stuckIn(group: readonly Neighbour[], window: Span): Map<number, 
 const rhythmOfNeighbour = ({ motion: { total, rhythm }, before }: Neighbour): Rhythm | null =>
   total < FEWEST_VALUES ? (before ?? rhythm) : rhythm;
 
-/** How many neighbours should have moved within a rest, by how they move all over the window, and how many did. */
+/** Of a neighbour: position i holds its moves before cell i; and how often it usually moves in a cell. */
+interface Seen {
+  readonly sums: Float64Array;
+  readonly usual: number;
+}
+
+/** How many neighbours should have moved within a rest, by how they usually move, and how many did. */
 function motionAround(
   rest: Rest,
   others: readonly Neighbour[],
-  sums: ReadonlyMap<Neighbour, Float64Array>,
+  seen: ReadonlyMap<Neighbour, Seen>,
   { from, to }: Span,
 ): { neighbours: number; moved: number } {
   let [neighbours, moved] = [0, 0];
   for (const other of others) {
-    const sum = sums.get(other)!;
-    const cells = sum.length - 1;
+    const { sums, usual } = seen.get(other)!;
+    const cells = sums.length - 1;
     // Whole cells alone: in the others it may have moved before or after.
     const begin = Math.ceil(((rest.from - from) / (to - from)) * cells);
     const end = Math.floor(((rest.to - from) / (to - from)) * cells);
-    const expected = (other.motion.total * (end - begin)) / cells;
+    const expected = usual * (end - begin);
     if (end - begin < 2 || expected < FEWEST_EXPECTED) continue;
     neighbours++;
-    if (sum[end]! - sum[begin]! >= Math.max(1, SHARE_MOVED * expected)) moved++;
+    if (sums[end]! - sums[begin]! >= Math.max(1, SHARE_MOVED * expected)) moved++;
   }
   return { neighbours, moved };
+}
+
+/**
+ * In a cell of the window: in half of them it moves at least so often, or in all of them on average. The lesser: a tag that
+ * was read every second for the last days, and every minute before, is not expected to move every second.
+ */
+function usualMoves({ moves, total }: Motion): number {
+  const middle = moves.slice().sort()[moves.length >> 1]!;
+  return middle > 0 ? Math.min(middle, total / moves.length) : total / moves.length;
 }
 
 /** Position i holds the sum of what is before cell i. */

@@ -149,6 +149,19 @@ describe('a tag that is stuck', () => {
     expect(stuckIn([{ ...standing, before: null }, ...others], WINDOW).size).toBe(0);
   });
 
+  test('is told, too, where its neighbours were read more often later', () => {
+    const faster = (every: number): Row[] => [
+      ...moving(every, { from: 0, to: 20 * HOUR }),
+      ...moving(every / 60, { from: 20 * HOUR, to: DAY }),
+    ];
+    const group = [
+      neighbour(1, flat(faster(MINUTE), stuck)),
+      neighbour(2, faster(MINUTE)),
+      neighbour(3, faster(MINUTE)),
+    ];
+    expect(stuckIn(group, WINDOW).get(1)).toMatchObject([{ ...stuck, neighbours: 2, moved: 2 }]);
+  });
+
   test('with all its neighbours is none: the plant stands', () => {
     const group = [1, 2, 3].map((tag) => neighbour(tag, flat(moving(10 * SECOND), stuck)));
     expect(stuckIn(group, WINDOW).size).toBe(0);
@@ -216,7 +229,7 @@ describe('values outside what a tag can be', () => {
 describe('stamps by the order in which they came', () => {
   const arrivals = (stamps: readonly number[], received = 1e15) => {
     const book = new ArrivalBook(MINUTE);
-    book.take(new Uint32Array(stamps.length).fill(7), Float64Array.from(stamps), received);
+    book.take('a', new Uint32Array(stamps.length).fill(7), Float64Array.from(stamps), received);
     return book.finish().get(7) ?? [];
   };
   test('in order there is nothing to tell', () => {
@@ -227,6 +240,14 @@ describe('stamps by the order in which they came', () => {
     expect(arrivals([a, b, a + SECOND, a + 2 * SECOND, b + SECOND])).toEqual([
       { kind: 'backwards', from: a + SECOND, to: b, values: 2, most: HOUR - SECOND },
     ]);
+  });
+  test('of one writer behind those of another are in order', () => {
+    const book = new ArrivalBook(MINUTE);
+    book.take('a', Uint32Array.of(7), Float64Array.of(11 * HOUR), 1e15);
+    book.take('b', Uint32Array.of(7), Float64Array.of(10 * HOUR), 1e15);
+    expect(book.finish().size).toBe(0);
+    book.take('a', Uint32Array.of(7), Float64Array.of(10 * HOUR), 1e15);
+    expect([...book.finish().keys()]).toEqual([7]);
   });
   test('that lie ahead of their arrival, and those that came twice', () => {
     expect(arrivals([HOUR], 0)).toEqual([{ kind: 'ahead', from: HOUR, to: HOUR, values: 1, most: HOUR }]);

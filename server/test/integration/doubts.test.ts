@@ -71,6 +71,11 @@ beforeAll(async () => {
   await site.site.posting.postAll();
   await write(ids.third!, [[twice + 1, 6]], 'backfilled');
   await write(ids.fourth!, [[twice + 1, 6]], 'backfilled');
+  // What somebody corrected is known.
+  const samples = [{ time: formatInstant(NOW - 3 * HOUR), value: 1 }];
+  const corrected = await site.call('POST', '/history/corrections', { tag: 'fourth', reason: 'by hand', samples });
+  expect(corrected.status).toBe(200);
+  await write(ids.second!, [[NOW - 7 * HOUR, 3]], 'corrected');
   await site.site.posting.postAll();
   // What just came in: stamps that run backwards, lie ahead, and a value that came twice.
   const live = await site.tag({ name: 'live', type: 'integer', place: 'Elsewhere' });

@@ -1,13 +1,14 @@
 /** Fetching what is missing from where it is kept: the plan first, then the job, then what is still missing and why. */
-import type { BackfillAnswer, BackfillReport, Job } from '@wide-ledger/contract';
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import type { BackfillAnswer, BackfillReport } from '@wide-ledger/contract';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { Failure } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
+import { JobState } from '../jobs/JobState.tsx';
 import { askAnew } from '../server/anew.ts';
-import { get, post } from '../server/calls.ts';
+import { post } from '../server/calls.ts';
 import { lengthWords, stamp, windowWords } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
 
@@ -38,7 +39,9 @@ export function Backfill({ of, from, to }: Props) {
       <h3 className="mb-1 font-semibold">Fetch it from the source</h3>
       {ask.error && <Failure error={ask.error} />}
       {data?.job ? (
-        <BackfillJob id={data.job} />
+        <JobState id={data.job} name="Backfill" changes={['gaps', 'coverage', 'ribbon']}>
+          {(report) => <Remains report={report as BackfillReport} />}
+        </JobState>
       ) : data ? (
         <>
           <p>{data.plan.sentence}</p>
@@ -106,64 +109,6 @@ function PartFacts({ part }: { readonly part: BackfillAnswer['plan']['parts'][nu
           : []),
       ]}
     />
-  );
-}
-
-const OVER: readonly Job['state'][] = ['done', 'failed', 'stopped'];
-
-function BackfillJob({ id }: { readonly id: number }) {
-  const client = useQueryClient();
-  const { data: job, error } = useQuery({
-    queryKey: ['job', id],
-    queryFn: ({ signal }) => get<Job>(`/jobs/${id}`, {}, signal),
-    refetchInterval: ({ state }) => (state.data && OVER.includes(state.data.state) ? false : 1000),
-  });
-  const isOver = job !== undefined && OVER.includes(job.state);
-  // What was missing may be there now.
-  useEffect(() => {
-    if (isOver) void askAnew(client, ['gaps', 'coverage', 'ribbon']);
-  }, [isOver, client]);
-  const act = useMutation({
-    mutationFn: (wish: 'pause' | 'resume' | 'stop') => post(`/jobs/${id}/${wish}`),
-    onSettled: () => askAnew(client, ['job']),
-  });
-  if (error) return <Failure error={error} />;
-  if (!job) return null;
-  const report = job.report as BackfillReport | null;
-  return (
-    <div data-testid="backfill">
-      <p>
-        <span
-          className={job.state === 'failed' ? 'text-madder' : job.state === 'done' ? 'text-verdigris' : 'text-ochre'}
-        >
-          {job.state}
-        </span>{' '}
-        · {job.sentence}
-      </p>
-      {job.total > 0 && !isOver && (
-        <div
-          role="progressbar"
-          aria-label="Backfill"
-          aria-valuenow={job.done}
-          aria-valuemax={job.total}
-          className="mt-2 h-2 bg-rule"
-        >
-          <div className="h-full bg-verdigris" style={{ width: `${(job.done / job.total) * 100}%` }} />
-        </div>
-      )}
-      {act.error && <Failure error={act.error} />}
-      {!isOver && (
-        <div className="mt-3 flex gap-2">
-          {job.state === 'paused' ? (
-            <Button onClick={() => act.mutate('resume')}>Go on</Button>
-          ) : (
-            <Button onClick={() => act.mutate('pause')}>Pause</Button>
-          )}
-          <Button onClick={() => act.mutate('stop')}>Stop</Button>
-        </div>
-      )}
-      {report && <Remains report={report} />}
-    </div>
   );
 }
 

@@ -73,6 +73,7 @@ export function Coverage() {
             <Button onClick={() => go('/completeness', placeFilter.place ? { place: placeFilter.place } : {})}>
               Completeness
             </Button>
+            <Button onClick={() => go('/doubts', placeFilter.place ? { place: placeFilter.place } : {})}>Doubts</Button>
           </>
         }
       >

@@ -43,6 +43,7 @@ export const SCREENS: readonly Screen[] = SCREEN_GROUPS.flat();
 /** Screens that are reached from others, or by their name. */
 export const FURTHER: readonly Pick<Screen, 'path' | 'name'>[] = [
   { path: '/completeness', name: 'Completeness' },
+  { path: '/doubts', name: 'Doubts' },
   { path: '/draft', name: 'Draft' },
   { path: '/versions', name: 'Versions' },
   { path: '/paces', name: 'Paces' },

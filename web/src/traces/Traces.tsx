@@ -1,7 +1,8 @@
 /** Traces: several tags on two axes, live or held; below them one of the four ways of reading their history. */
 import type { Annotation } from '@wide-ledger/contract';
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useMemo, useRef, useState } from 'react';
 import { Button } from '../controls/Button.tsx';
+import { useWidth } from '../controls/useWidth.ts';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
@@ -37,20 +38,13 @@ const NO_NOTES: readonly Annotation[] = [];
 /** Width of the chart in columns of points, and how far its plot stands off its edges. */
 function usePlot() {
   const box = useRef<HTMLDivElement>(null);
-  const [columns, setColumns] = useState(800);
   const [inset, setInset] = useState({ left: 0, right: 0 });
   const lineUp = useCallback(
     (left: number, right: number) =>
       setInset((now) => (now.left === left && now.right === right ? now : { left, right })),
     [],
   );
-  useEffect(() => {
-    const observer = new ResizeObserver(
-      ([entry]) => entry && setColumns(Math.max(100, Math.round(entry.contentRect.width / 100) * 100)),
-    );
-    if (box.current) observer.observe(box.current);
-    return () => observer.disconnect();
-  }, []);
+  const columns = Math.max(100, Math.round(useWidth(box, 800) / 100) * 100);
   return { box, columns, inset, lineUp };
 }
 

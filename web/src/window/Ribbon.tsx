@@ -1,5 +1,6 @@
 /** The last days with the site's coverage; the window is a bracket to drag and stretch. */
 import { useRef, type KeyboardEvent, type PointerEvent } from 'react';
+import { useWidth } from '../controls/useWidth.ts';
 import { useRibbon } from '../server/queries.ts';
 import { ticksOf } from './ticks.ts';
 import { clock, lengthWords, windowWords } from './times.ts';
@@ -9,6 +10,9 @@ const DAY = 86_400_000;
 /** How many days the ribbon shows: the shortest that has room for the window. */
 const SPANS = [14, 60, 200, 420, 1200, 4000, 12_000];
 const daysFor = (length: number): number => SPANS.find((days) => days * DAY >= 1.04 * length) ?? SPANS.at(-1)!;
+/** Pixels that a label takes, with some air; and so many are enough. */
+const LABEL = 72;
+const MOST_LABELS = 8;
 /** Pixels at either end of the bracket that stretch it rather than move it. */
 const GRIP = 6;
 
@@ -27,7 +31,8 @@ export function Ribbon() {
   const gaps = data?.rows.filter((row) => row.tag === null).flatMap((row) => row.gaps) ?? [];
   const left = place(from);
   const width = Math.max(place(to) - left, 0.6);
-  const { times, format } = ticksOf(start, end, zone, 8);
+  const room = Math.floor(useWidth(box, 560) / LABEL);
+  const { times, format } = ticksOf(start, end, zone, Math.min(MOST_LABELS, Math.max(2, room)));
 
   const grab = (event: PointerEvent<HTMLDivElement>): void => {
     const bounds = event.currentTarget.getBoundingClientRect();

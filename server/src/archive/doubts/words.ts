@@ -4,7 +4,8 @@ import { describeLength, type Doubt } from '@wide-ledger/core';
 const DIGITS = 6;
 const shown = (value: number, unit: string): string =>
   `${Number(value.toPrecision(DIGITS))}${unit === '' ? '' : ` ${unit}`}`;
-const counted = (values: number): string => (values === 1 ? 'One value' : `${values} values`);
+const counted = (values: number): string =>
+  values === 1 ? 'One value' : `${values.toLocaleString('en').replaceAll(',', '\u2009')} values`;
 
 /** @param unit of the tag that it is about; empty where it has none. */
 export function wordsOf(doubt: Doubt, unit: string): string {

@@ -33,7 +33,7 @@ export async function readJson(bytes: Buffer, { parts, look }: JsonReading): Pro
     return whole;
   }
   const members: [string, unknown][] = [];
-  for (const [name, value] of Object.entries(whole as object)) {
+  for (const [name, value] of Object.entries(whole as Record<string, unknown>)) {
     const place = words.indexOf(value as string);
     if (place < 0) {
       look?.({ [name]: value }, '');

@@ -72,9 +72,14 @@ async function lookAt(
 ): Promise<{ neighbour: Neighbour; doubts: Doubt[] }> {
   const motion = new MotionBook(window, DOUBT_CELLS, tag.holds);
   const range = new RangeBook(boundsOf(tag), window, cellOf(window));
+  const corrected = new Set<number>();
   for await (const piece of ledger.pieces(window.from, window.to, READER)) {
     if (asker.gone) throw new AskerLeft();
-    if (piece.kind !== 'samples' || piece.frame.texts.length > 0) continue;
+    if (piece.kind !== 'samples') continue;
+    piece.frame.origins?.forEach((origin, i) => {
+      if (origin === originCode('corrected')) corrected.add(piece.frame.times[i]!);
+    });
+    if (piece.frame.texts.length > 0) continue;
     motion.take(piece.frame);
     if (!tag.beside) range.take(piece.frame);
   }
@@ -83,13 +88,13 @@ async function lookAt(
   const neighbour = { tag: tag.id, counts: tag.counts, motion: seen, before };
   if (tag.beside) return { neighbour, doubts: [] };
   const rows = await ledger.rows<{ time: number }>(
-    // A mark that nothing was known is no value, and who corrects gives a reason.
+    // A mark that nothing was known is no value, and who takes a value away gives a reason.
     `SELECT time FROM modified_sample WHERE tag_id = $1 AND time >= $2 AND time < $3
        AND reason IS NULL AND status < 2147483648 ORDER BY time LIMIT ${MOST_DOUBLED}`,
     [tag.id, window.from, window.to],
   );
   const doubled = doubledAt(
-    rows.map(({ time }) => time),
+    rows.map(({ time }) => time).filter((time) => !corrected.has(time)),
     cellOf(window),
   );
   return { neighbour, doubts: [...range.finish(), ...doubled] };
@@ -108,6 +113,7 @@ const ENTRIES_AT_ONCE = 100;
 
 interface ArrivedEntry {
   readonly id: number;
+  readonly writer: string;
   readonly origin: number;
   readonly received: number;
   readonly frame: Buffer;
@@ -133,13 +139,13 @@ async function* arrivals(
     if (asker.gone) throw new AskerLeft();
     yield { done: next - first, total };
     const { rows } = await home.query<ArrivedEntry>(
-      `SELECT id, origin, (extract(epoch FROM received_at) * 1000000)::bigint AS received, frame FROM journal_entry
+      `SELECT id, writer, origin, (extract(epoch FROM received_at) * 1000000)::bigint AS received, frame FROM journal_entry
        WHERE id >= $1 AND id <= $2 AND origin = ANY($3) AND frame IS NOT NULL ORDER BY id LIMIT ${ENTRIES_AT_ONCE}`,
       [next, last, [originCode('live'), originCode('buffered')]],
     );
     for (const entry of rows) {
       const { times, by } = examined(entry, sources);
-      book.take(by, times, entry.received);
+      book.take(entry.writer, by, times, entry.received);
       if (entry.origin === originCode('live')) noteLateness(drifts, window, { times, by }, sources, entry.received);
     }
     next = rows.length < ENTRIES_AT_ONCE ? last! + 1 : rows.at(-1)!.id + 1;
