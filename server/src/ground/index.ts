@@ -12,6 +12,7 @@ export { Calls, DEVICE_JSON, LARGE_JSON, SAMPLES_JSON } from './http/calls.ts';
 export { openDoor, type Admit } from './http/door.ts';
 export { CrowdedJson } from './json/shape.ts';
 export { readJson } from './json/read.ts';
+export { listAsJson } from './json/write.ts';
 export { refuseUnwritable } from './http/wellFormed.ts';
 export { Shared } from './http/shared.ts';
 export { Lane, type LaneLimits } from './http/lane.ts';

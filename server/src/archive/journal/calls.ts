@@ -9,7 +9,15 @@ import {
 import { FrameError, tagsIn, unpackEntry, type Origin, type UnpackedEntry } from '@wide-ledger/core';
 import { z } from 'zod';
 import { visitorOf, type Keys, type Visitor } from '../../people/index.ts';
-import { Calls, SAMPLES_JSON, ProblemError, badRequest, nowMicros, refuseUnwritable } from '../../ground/index.ts';
+import {
+  Calls,
+  SAMPLES_JSON,
+  ProblemError,
+  badRequest,
+  listAsJson,
+  nowMicros,
+  refuseUnwritable,
+} from '../../ground/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import { admitFrame } from './admission.ts';
 import type { Journal } from './journal.ts';
@@ -117,7 +125,10 @@ export function journalCalls(catalogue: Catalogue, journal: Journal, keys: Keys)
         watches: [],
         outages: [],
       } as const;
-      response.json(await journal.appendAdmitted({ frames, refused }, common));
+      const { setAside, ...taken } = await journal.appendAdmitted({ frames, refused }, common);
+      // As many may be set aside as came.
+      const list = await listAsJson(setAside, (one) => one);
+      response.type('json').send(`${JSON.stringify(taken).slice(0, -1)},"setAside":${list}}`);
     },
   );
   return calls;

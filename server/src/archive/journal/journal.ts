@@ -2,7 +2,7 @@
 import type { OutageSpan, RecoverySpan, WatchSpan } from '@wide-ledger/contract';
 import { encodeFrame, originCode, tagsIn, type Frame, type Origin } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
-import { inTransaction, type Database } from '../../ground/index.ts';
+import { Turns, inTransaction, listAsJson, type Database } from '../../ground/index.ts';
 import type { Admission, RefusedSample } from './admission.ts';
 
 export interface NewEntry {
@@ -70,14 +70,15 @@ export class Journal {
   ): Promise<(number | null)[]> {
     await this.prepareDays();
     const { pool } = this.database;
+    const ready = await makeReady(entries);
     const numbers =
-      entries.length === 1 && !also
-        ? [await appendWith(pool, entries[0]!)]
+      ready.length === 1 && !also
+        ? [await appendWith(pool, ready[0]!)]
         : await inTransaction(pool, async (client) => {
             // Whoever stops in the middle holds up posting, but not for long.
             await client.query(`SET LOCAL idle_in_transaction_session_timeout = '${STUCK_MILLISECONDS}ms'`);
             const given: (number | null)[] = [];
-            for (const entry of entries) given.push(await appendWith(client, entry));
+            for (const one of ready) given.push(await appendWith(client, one));
             await also?.(client);
             return given;
           });
@@ -115,14 +116,50 @@ export class Journal {
   }
 }
 
-async function appendWith(client: Pool | PoolClient, entry: NewEntry): Promise<number | null> {
-  const { frame } = entry;
-  let [first, last]: [number | null, number | null] = [null, null];
-  for (const time of frame?.times ?? []) {
-    first = first === null || time < first ? time : first;
-    last = last === null || time > last ? time : last;
+interface ReadyEntry {
+  readonly entry: NewEntry;
+  readonly bytes: Buffer | null;
+  /** The oldest and the newest of its times. */
+  readonly first: number | null;
+  readonly last: number | null;
+  /** What was refused, as JSON. */
+  readonly refused: string;
+}
+
+/** Samples that are encoded before others get their turn. */
+const SAMPLES_A_TURN = 20_000;
+
+/** Entries with all that takes long to make: a transaction does not wait for it, and others have their turn. */
+async function makeReady(entries: readonly NewEntry[]): Promise<ReadyEntry[]> {
+  const turns = new Turns(SAMPLES_A_TURN);
+  const ready: ReadyEntry[] = [];
+  for (const entry of entries) {
+    const { frame } = entry;
+    // What came ready made costs next to nothing.
+    if (!entry.frameBytes) await turns.after(frame?.times.length ?? 0);
+    let [first, last]: [number | null, number | null] = [null, null];
+    for (const time of frame?.times ?? []) {
+      first = first === null || time < first ? time : first;
+      last = last === null || time > last ? time : last;
+    }
+    const bytes = frame ? Buffer.from(entry.frameBytes ?? encodeFrame(frame)) : null;
+    if (!entry.frameBytes) await turns.after(frame?.times.length ?? 0);
+    ready.push({ entry, bytes, first, last, refused: await listAsJson(entry.refused, refusedRow) });
   }
-  const bytes = frame ? Buffer.from(entry.frameBytes ?? encodeFrame(frame)) : null;
+  return ready;
+}
+
+const refusedRow = ({ tag, time, value, status, reason }: RefusedSample): object => ({
+  tag: storable(tag),
+  time,
+  value: storable(value),
+  status,
+  reason: storable(reason),
+});
+
+async function appendWith(client: Pool | PoolClient, ready: ReadyEntry): Promise<number | null> {
+  const { entry, bytes, first, last, refused } = ready;
+  const { frame } = entry;
   const { rows } = await client.query<{ id: number | null }>({
     name: 'append_entry',
     text: 'SELECT append_entry($1, $2, $3, $4, $5, $6, $7, $8, $9, $10, $11, $12, $13) AS id',
@@ -145,15 +182,7 @@ async function appendWith(client: Pool | PoolClient, entry: NewEntry): Promise<n
         })),
       ),
       JSON.stringify(entry.outages.map(sinceUntil)),
-      JSON.stringify(
-        entry.refused.map(({ tag, time, value, status, reason }) => ({
-          tag: storable(tag),
-          time,
-          value: storable(value),
-          status,
-          reason: storable(reason),
-        })),
-      ),
+      refused,
       entry.reason === undefined ? null : storable(entry.reason),
       JSON.stringify((entry.recoveries ?? []).map(sinceUntil)),
     ],

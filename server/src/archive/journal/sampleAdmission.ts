@@ -1,5 +1,5 @@
 /** Which samples of a request in JSON may be archived, and what becomes of them. Pure but for taking turns. */
-import { parseInstant, parseStatus, toWhole, type Frame } from '@wide-ledger/core';
+import { emptyFrame, parseInstant, parseStatus, toWhole, type Frame } from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
 import { Turns } from '../../ground/index.ts';
 import {
@@ -160,16 +160,17 @@ const statusOf = (given: unknown): number | undefined =>
 
 function frameOf(rows: readonly Row[], texts: readonly string[]): Frame | null {
   if (rows.length === 0) return null;
-  const wide = rows.some(({ given }) => typeof given === 'bigint');
-  return {
-    tags: Uint32Array.from(rows, (row) => row.tag),
-    times: Float64Array.from(rows, (row) => row.time),
-    values: Float64Array.from(rows, (row) => row.value),
-    status: Uint32Array.from(rows, (row) => row.status),
-    origins: null,
-    texts,
-    wholes: wide ? BigInt64Array.from(rows, ({ given }) => (typeof given === 'bigint' ? given : toWhole(given))) : null,
-  };
+  const frame = emptyFrame(rows.length, { tags: true });
+  const wholes = rows.some(({ given }) => typeof given === 'bigint') ? new BigInt64Array(rows.length) : null;
+  for (let i = 0; i < rows.length; i++) {
+    const { tag, time, value, status, given } = rows[i]!;
+    frame.tags![i] = tag;
+    frame.times[i] = time;
+    frame.values[i] = value;
+    frame.status[i] = status;
+    if (wholes) wholes[i] = typeof given === 'bigint' ? given : toWhole(given);
+  }
+  return { ...frame, texts, wholes };
 }
 
 /**
