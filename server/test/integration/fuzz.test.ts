@@ -231,9 +231,16 @@ describe('a body or an address that is none', () => {
     [
       'too many parts',
       '/samples',
-      { body: `[${'[],'.repeat(500_000)}[]]`, headers: { 'content-type': 'application/json' } },
+      { body: `{"samples":[${'[],'.repeat(500_000)}[]]}`, headers: { 'content-type': 'application/json' } },
       400,
       /more than 400000 objects and arrays/,
+    ],
+    [
+      'too many values in one place',
+      '/samples',
+      { body: `[${'1,'.repeat(500_000)}1]`, headers: { 'content-type': 'application/json' } },
+      400,
+      /more than 400000 values in one member/,
     ],
     [
       'too large',

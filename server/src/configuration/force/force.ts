@@ -1,7 +1,7 @@
 /** Putting in force: one transaction, one version, all of it or nothing. */
-import { nameIn, type Body, type Change, type DefinitionKey, type DefinitionKind } from '@wide-ledger/core';
+import { nameIn, type Body, type Change } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
-import { ProblemError, inTransaction } from '../../ground/index.ts';
+import { ProblemError, inTransaction, listAsJson } from '../../ground/index.ts';
 import type { Doer } from '../../people/index.ts';
 import { settle, type Settled, type Wish } from './settle.ts';
 
@@ -81,21 +81,17 @@ export async function putInForce(
 }
 
 async function writeDefinitions(client: PoolClient, version: number, changes: readonly Change[]): Promise<void> {
-  const columns = (of: readonly DefinitionKey[]): [DefinitionKind[], number[]] => [
-    of.map(({ kind }) => kind),
-    of.map(({ id }) => id),
-  ];
   const ending = changes.filter(({ before }) => before !== null);
   await client.query(
-    `UPDATE definition d SET version_to = $3 FROM unnest($1::text[], $2::int[]) AS ending(kind, id)
+    `UPDATE definition d SET version_to = $2 FROM jsonb_to_recordset($1) AS ending(kind text, id int)
        WHERE d.kind = ending.kind AND d.id = ending.id AND d.version_to IS NULL`,
-    [...columns(ending), version],
+    [await listAsJson(ending, ({ kind, id }) => ({ kind, id })), version],
   );
   const beginning = changes.filter((change): change is Change & { after: Body } => change.after !== null);
   await client.query(
     `INSERT INTO definition (kind, id, version_from, body)
-       SELECT kind, id, $3, body FROM unnest($1::text[], $2::int[], $4::jsonb[]) AS beginning(kind, id, body)`,
-    [...columns(beginning), version, beginning.map(({ after }) => JSON.stringify(after))],
+       SELECT kind, id, $2, body FROM jsonb_to_recordset($1) AS beginning(kind text, id int, body jsonb)`,
+    [await listAsJson(beginning, ({ kind, id, after }) => ({ kind, id, body: after })), version],
   );
 }
 

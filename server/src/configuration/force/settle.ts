@@ -11,6 +11,7 @@ import {
   type FieldConflict,
   type Finding,
 } from '@wide-ledger/core';
+import { Turns } from '../../ground/index.ts';
 import { bodiesInForce, inOrderOfKinds, keyOf, type Asked } from '../definitions/definitions.ts';
 import { kindFindings } from './kinds.ts';
 import { standingFor } from './standing.ts';
@@ -28,6 +29,9 @@ export interface Settled {
   readonly conflicts: readonly (DefinitionKey & FieldConflict)[];
 }
 
+/** Wishes that are merged before others get their turn. */
+const AT_ONCE = 500;
+
 /**
  * Merges wishes with what is in force by now, gives each body its kind's shape, and checks all of it together.
  * @param inForce the bodies in force of what the wishes are about, where they are at hand.
@@ -41,7 +45,9 @@ export async function settle(
   const conflicts: (DefinitionKey & FieldConflict)[] = [];
   const findings: Finding[] = [];
   const changes: Change[] = [];
+  const turns = new Turns(AT_ONCE);
   for (const { kind, id, base, body } of inOrderOfKinds(wishes)) {
+    await turns.after(1);
     const before = standing.get(keyOf({ kind, id })) ?? null;
     const merged = merge(base, body, before);
     for (const conflict of merged.conflicts) conflicts.push({ kind, id, ...conflict });

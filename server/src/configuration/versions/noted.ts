@@ -1,13 +1,13 @@
 /** Versions in the logbook: that one was put in force, and a digest of all that it changed. */
 import type { Body, Change, Plain } from '@wide-ledger/core';
 import type { Pool } from 'pg';
-import { digestOf, type Logbook } from '../../people/index.ts';
+import { digestOfList, type Logbook } from '../../people/index.ts';
 import type { Forcing } from '../force/forcing.ts';
 import { nameOf } from '../force/force.ts';
 
 /** One digest for what a version changed, whatever the order. */
-const digestOfChanges = (changes: readonly Change[]): string =>
-  digestOf(
+const digestOfChanges = (changes: readonly Change[]): Promise<string> =>
+  digestOfList(
     [...changes]
       .sort((a, b) => (a.kind === b.kind ? a.id - b.id : a.kind < b.kind ? -1 : 1))
       .map(({ kind, id, before, after }): Plain => ({ kind, id, before, after })),
@@ -26,7 +26,7 @@ export function noteVersions(forcing: Forcing, logbook: Logbook): void {
   forcing.register({
     last: async (client, { version, changes }, { by, reason }) => {
       if (changes.length === 0) return;
-      const said = { changes: changes.length, digest: digestOfChanges(changes) };
+      const said = { changes: changes.length, digest: await digestOfChanges(changes) };
       await logbook.note(
         by,
         { act: 'put in force', sentence: sentenceFor(version, reason, changes), new: said, version },
@@ -37,7 +37,7 @@ export function noteVersions(forcing: Forcing, logbook: Logbook): void {
   logbook.register(async ({ number, act, version, new: said }, home) => {
     if (act !== 'put in force' || version === null) return null;
     const { digest } = JSON.parse(said ?? '{}') as { digest?: string };
-    return digest === digestOfChanges(await changesOf(home, version))
+    return digest === (await digestOfChanges(await changesOf(home, version)))
       ? null
       : `What version ${version} changed is not what entry ${number} tells of: a definition was altered.`;
   });

@@ -1,6 +1,7 @@
 /** The chain of the logbook: what an entry's hash is made of. */
 import { canonical, type Plain } from '@wide-ledger/core';
 import { createHash } from 'node:crypto';
+import { Turns } from '../../ground/index.ts';
 
 /** What an entry says, as it is hashed. `old` and `new` are canonical JSON. */
 export interface Chained {
@@ -30,5 +31,16 @@ export function hashOf(entry: Chained, previous: Buffer): Buffer {
     .digest();
 }
 
-/** SHA-256, hexadecimal, over a value as canonical JSON. */
-export const digestOf = (value: Plain): string => createHash('sha256').update(canonical(value)).digest('hex');
+/** Elements that are digested before others get their turn. */
+const AT_ONCE = 500;
+
+/** SHA-256, hexadecimal, over a list as canonical JSON; a long one lets others have their turn now and then. */
+export async function digestOfList(list: readonly Plain[]): Promise<string> {
+  const hash = createHash('sha256').update('[');
+  const turns = new Turns(AT_ONCE);
+  for (const [place, one] of list.entries()) {
+    hash.update((place === 0 ? '' : ',') + canonical(one));
+    await turns.after(1);
+  }
+  return hash.update(']').digest('hex');
+}
