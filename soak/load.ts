@@ -23,6 +23,8 @@ export class Load {
   readonly acknowledged: number[] = Array<number>(WRITERS).fill(0);
   reads = 0;
   turnedAway = 0;
+  /** Answers that nobody should get. */
+  readonly wrong: string[] = [];
   private over = false;
   private readonly running: Promise<void>[] = [];
 
@@ -75,10 +77,10 @@ export class Load {
         headers: this.headers,
         signal: AbortSignal.timeout(30_000),
       }).catch(() => null);
-      await answer?.arrayBuffer().catch(() => undefined);
+      const said = await answer?.text().catch(() => '');
       if (answer?.ok) this.reads++;
       else if (answer?.status === 503) this.turnedAway++;
-      else if (answer && answer.status !== 507) throw new Error(`${call} was answered ${answer.status}`);
+      else if (answer && answer.status !== 507) this.wrong.push(`${call} was answered ${answer.status}: ${said}`);
       await wait(200);
     }
   }
@@ -90,7 +92,7 @@ export class Load {
 
   /** Compares the archive with what was acknowledged. @returns what is wrong, in sentences. */
   async check(): Promise<string[]> {
-    const wrong: string[] = [];
+    const wrong = [...this.wrong];
     for (const [writer, entries] of this.acknowledged.entries()) {
       const least = entries * EACH;
       let cursor: string | undefined;

@@ -90,6 +90,6 @@ try {
 console.log(
   wrong.length === 0
     ? '\nNothing lost, nothing doubled, nothing left behind.'
-    : `\nWRONG:\n  ${wrong.join('\n  ')}\nThe launcher said:\n${site.said.slice(-3000)}`,
+    : `\nWRONG:\n  ${wrong.join('\n  ')}\nThe launcher said:\n${site.said.slice(-8000)}`,
 );
 process.exit(wrong.length === 0 ? 0 : 1);

@@ -4,6 +4,7 @@ import { Seal, keyFile } from '@wide-ledger/vault';
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import type { Logger } from 'pino';
 import { clockOf, type Account, type ServerContact } from './account/account.ts';
 import { Answering } from './answering/answering.ts';
@@ -17,15 +18,17 @@ import { kindOf } from './kinds/index.ts';
 import type { Surroundings } from './kinds/kind.ts';
 import type { Settings } from './settings.ts';
 import { Notebook, type Notes } from './source/notebook.ts';
-import { SourceWatcher, connectedBy } from './source/sourceWatcher.ts';
+import { SourceWatcher, connectedBy, type Outlet, type WatcherNotes } from './source/sourceWatcher.ts';
 import { EntryWriter } from './spool/entryWriter.ts';
 import { Spool } from './spool/spool.ts';
+import { Turns } from './standby/turns.ts';
 import { Clock } from './watching/clock.ts';
 
 /** Samples held in memory while the spool cannot be written. */
 const MOST_HELD = 2_000_000;
 const FLUSH_MILLISECONDS = 250;
 const REPORT_MILLISECONDS = 1000;
+const LAST_REPORT_MILLISECONDS = 1000;
 
 /** A whole collector: its sources, its spool, its delivery, and what it reports. */
 export class Collector {
@@ -37,6 +40,7 @@ export class Collector {
   private timers: NodeJS.Timeout[] = [];
   private flushing: Promise<void> = Promise.resolve();
   private readonly clock = new Clock();
+  private readonly turns = new Turns(this.gathering, this.clock.now);
   private readonly writer: EntryWriter;
   private readonly notebook: Notebook;
   private readonly seal: Seal;
@@ -59,7 +63,7 @@ export class Collector {
     private readonly log: Logger,
   ) {
     this.writer = new EntryWriter(spool, settings.WIDE_LEDGER_COLLECTOR);
-    this.notebook = new Notebook(notes, () => this.watchers);
+    this.notebook = new Notebook(notes, () => this.noted());
     this.seal = new Seal(keyFile(settings.WIDE_LEDGER_COLLECTOR_DATA, 'collector.key'));
   }
 
@@ -125,25 +129,30 @@ export class Collector {
       }
       known?.stop('The source was given another connection.');
       const notes = known?.notes ?? this.notebook.of(source.id) ?? null;
+      const outlet = this.outletOf(source.id, notes);
       this.watchers.set(
         source.id,
-        new SourceWatcher(
-          source,
-          configuration.version,
-          kind,
-          this.around,
-          { gathering: this.gathering, keepFetched: (fetched, commit) => this.keepFetched(fetched, commit) },
-          notes,
-          this.clock,
-        ),
+        new SourceWatcher(source, configuration.version, kind, this.around, outlet, notes, this.clock),
       );
     }
     for (const [id, watcher] of this.watchers) {
       if (configuration.sources.some((source) => source.id === id) && !this.strange.has(id)) continue;
       watcher.stop('The source was taken out of the configuration.');
+      this.turns.end(id, watcher);
       this.watchers.delete(id);
     }
     this.log.info({ version: configuration.version, sources: configuration.sources.length }, 'configuration in force');
+  }
+
+  private outletOf(source: number, notes: WatcherNotes | null): Outlet {
+    const turn = this.turns.of(source, notes);
+    return { turn, keepFetched: (fetched, commit) => this.keepFetched(fetched, commit) };
+  }
+
+  /** The notes of each source, of its watches as far as they were handed on. */
+  private *noted(): Generator<readonly [number, Pick<SourceWatcher, 'notes' | 'recoveryNotes'>]> {
+    for (const [id, { notes, recoveryNotes }] of this.watchers)
+      yield [id, { notes: this.turns.noted(id, notes), recoveryNotes }];
   }
 
   /** Writes what was gathered to the spool; one at a time, in order. What cannot be written is held, and tried again. */
@@ -151,6 +160,7 @@ export class Collector {
     this.flushing = this.flushing.then(async () => {
       this.clock.look();
       for (const watcher of this.watchers.values()) watcher.report();
+      this.turns.pass(this.watchers);
       if (this.gathering.isEmpty) return;
       const gathered = this.gathering.take();
       const { notes, takeBack } = this.notebook.handOver();
@@ -231,7 +241,8 @@ export class Collector {
     }
   }
 
-  private async follow({ version }: CollectorOrders): Promise<void> {
+  private async follow({ version, leases }: CollectorOrders): Promise<void> {
+    this.turns.told(leases, this.watchers);
     if (version === this.inForce?.version || this.following) return;
     this.following = true;
     await this.takeVersion().finally(() => (this.following = false));
@@ -254,10 +265,15 @@ export class Collector {
   async stop(): Promise<void> {
     for (const timer of this.timers) clearInterval(timer);
     this.answering?.stop();
-    for (const watcher of this.watchers.values()) watcher.stop('The collector was stopped.');
+    // Whether another one goes on, as it stands now: then nobody need be told that this one ends.
+    if (this.turns.areShared) await Promise.race([this.report(), wait(LAST_REPORT_MILLISECONDS)]);
+    for (const [id, watcher] of this.watchers) {
+      watcher.stop('The collector was stopped.');
+      this.turns.end(id, watcher);
+    }
     await this.flush();
     for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50)
-      await new Promise((done) => setTimeout(done, 50));
+      await wait(50);
     await this.delivery.stop();
     await this.spool.close();
   }

@@ -142,6 +142,16 @@ export const collectorReport = z.object({
 });
 export type CollectorReport = z.infer<typeof collectorReport>;
 
+/** Whose turn it is to record a source that several collectors read. */
+export const leaseOrder = z.object({
+  source: z.number().int(),
+  holds: z.boolean().meta({ description: 'whether it is the turn of the collector that is told' }),
+  epoch: z.number().int().meta({ description: 'goes up when the lease changes hands' }),
+  from: z.number().nullable().meta({ description: 'up to when others watched before, in microseconds since 1970' }),
+  ready: z.boolean().meta({ description: 'whether another collector watches the source at this moment' }),
+});
+export type LeaseOrder = z.infer<typeof leaseOrder>;
+
 /** What the server tells a collector in return: the newest configuration's number, and how it stands itself. */
 export const collectorOrders = z.object({
   version: z.number().int(),
@@ -149,6 +159,8 @@ export const collectorOrders = z.object({
   now: z.number().optional(),
   /** Free space where the archive is; null where that is not known. */
   archiveFreeBytes: z.number().nullable().optional(),
+  /** Of sources that others read, too. Older servers do not tell. */
+  leases: z.array(leaseOrder).default([]),
 });
 export type CollectorOrders = z.infer<typeof collectorOrders>;
 

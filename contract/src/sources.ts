@@ -9,6 +9,7 @@ export const sourceName = z.string().trim().min(1).max(80);
 const named = z.strictObject({
   name: sourceName,
   collector: collectorName.optional().meta({ description: 'name of the collector that reads it; without: any' }),
+  standby: collectorName.optional().meta({ description: 'name of another that reads it, too, and stands ready' }),
 });
 const modbusSource = named.extend({ kind: z.literal(modbusTcp.kind), connection: modbusTcp.connection });
 const itselfSource = named.extend({ kind: z.literal(itself.kind), connection: itself.connection });
@@ -97,6 +98,16 @@ export const sourceState = z.object({
 });
 export type SourceState = z.infer<typeof sourceState>;
 
+/** A collector that reads a source which others read, too. */
+export const sourceReader = z.object({
+  collector: z.string(),
+  holds: z.boolean().meta({ description: 'whether it is its turn to record' }),
+  present: z.boolean(),
+  state: sourceState.shape.state,
+  sentence: z.string(),
+});
+export type SourceReader = z.infer<typeof sourceReader>;
+
 /** What is shown of a source beside what it is. */
 const shown = {
   id: z.number().int(),
@@ -107,6 +118,8 @@ const shown = {
   reportedAt: z.string().nullable(),
   /** The version of the configuration that its collector runs; null where none has reported it. */
   runs: z.number().int().nullable(),
+  /** Those that read it, where they are several. */
+  readers: z.array(sourceReader).default([]),
 };
 
 export const source = z.discriminatedUnion('kind', [

@@ -245,7 +245,7 @@ test('an instrument that stood still is found in the past, and drawn beside its 
   await expectAccessible();
   // All of the past has to be in the ledger before its rests can be told.
   await press('Examine this window');
-  await eventually('it is over', async () => (await textOf('[data-testid=job]')).startsWith("done · "));
+  await eventually('it is over', async () => (await textOf('[data-testid=job]')).startsWith('done · '));
   await eventually('the one that stood still is told', async () =>
     (await textsOf('[aria-label=Doubts] [role=option]')).some((words) => /^stands still\s+TW-TT-203/.test(words)),
   );

@@ -65,12 +65,12 @@ BEGIN
     FROM changed_definition c WHERE c.kind = 'store' AND c.id = s.id;
 
   -- Sources. Their duty begins with their first version, and reaches back as far as any tag's does.
-  INSERT INTO source (id, name, kind, connection, paused, collector, retired_at) OVERRIDING SYSTEM VALUE
+  INSERT INTO source (id, name, kind, connection, paused, collector, standby, retired_at) OVERRIDING SYSTEM VALUE
     SELECT id, body ->> 'name', body ->> 'kind', body -> 'connection', (body ->> 'paused')::boolean,
-           nullif(body ->> 'collector', ''), CASE WHEN retired THEN put_at END
+           nullif(body ->> 'collector', ''), nullif(body ->> 'standby', ''), CASE WHEN retired THEN put_at END
     FROM changed_definition WHERE kind = 'source'
     ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, connection = excluded.connection,
-      paused = excluded.paused, collector = excluded.collector, retired_at = excluded.retired_at;
+      paused = excluded.paused, collector = excluded.collector, standby = excluded.standby, retired_at = excluded.retired_at;
   GET DIAGNOSTICS touched = ROW_COUNT;
   matters := touched > 0;
   UPDATE source_duty d SET until = put_micros FROM source s

@@ -56,15 +56,20 @@ export class Gathering {
     return this.size + this.watches.length + this.outages.length + this.recoveries.length === 0;
   }
 
-  /** Takes back what could not be written, as if it had not been handed over: before what was gathered since. */
-  putBack({ frames, watches, outages, recoveries }: Gathered): void {
-    const since = this.take();
-    for (const frame of [...frames, ...since.frames]) {
+  /** Takes in what was gathered elsewhere, as what came last. */
+  add({ frames, watches, outages, recoveries }: Gathered): void {
+    for (const frame of frames)
       frame.times.forEach((time, i) => this.sample(frame.tags![i]!, time, valueAt(frame, i), frame.status[i]!));
-    }
-    for (const span of [...watches, ...since.watches]) this.watch(span);
-    for (const span of [...outages, ...since.outages]) this.outage(span);
-    this.recoveries.push(...recoveries, ...since.recoveries);
+    for (const span of watches) this.watch(span);
+    for (const span of outages) this.outage(span);
+    this.recoveries.push(...recoveries);
+  }
+
+  /** Takes back what could not be written, as if it had not been handed over: before what was gathered since. */
+  putBack(gathered: Gathered): void {
+    const since = this.take();
+    this.add(gathered);
+    this.add(since);
   }
 
   /**

@@ -17,6 +17,7 @@ import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
 import { WriteRefused, type Kind, type Sample, type Session, type Surroundings } from '../kinds/kind.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
+import type { SharedSource, Turn, TurnNotes } from '../standby/turn.ts';
 import { Keeping } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
@@ -27,6 +28,8 @@ import { Troubles } from './troubles.ts';
 
 /** What is remembered of a source across a restart: how its watch stood, and what is still to be fetched of its past. */
 export interface WatcherNotes extends SourceNotes, Partial<RecoveryNotes> {
+  /** Whose turn it was, where another collector reads the same source. */
+  readonly turn?: TurnNotes;
   /** The source's clock minus the collector's, in milliseconds. */
   readonly skew?: number;
 }
@@ -36,13 +39,14 @@ const SKEW_THAT_MATTERS = 500;
 
 /** Where what comes of sources goes. */
 export interface Outlet {
-  readonly gathering: Gathering;
+  /** Where what is read goes as long as others read it, too, and whose it is to fetch what was missed. */
+  readonly turn: Pick<Turn, 'gathering' | 'isMine'>;
   /** Writes what was fetched of a source's past to the spool, with how far it got: both or neither. */
   keepFetched: RecoverySurroundings['keep'];
 }
 
 /** Reads the tags of one source, each at its interval, and keeps account of what was watched and what was not. */
-export class SourceWatcher {
+export class SourceWatcher implements SharedSource {
   private byId = new Map<number, ConfiguredTag>();
   private readonly keeping = new Keeping();
   private readonly book: WatchBook;
@@ -76,11 +80,11 @@ export class SourceWatcher {
     this.book = new WatchBook(
       {
         source: source.id,
-        gathering: outlet.gathering,
+        gathering: () => outlet.turn.gathering,
         tagsNow: () => this.byId.keys(),
         markMissing: (tags, at, status) => this.markMissing(tags, at, status),
         recoverable: () => this.isRecoverable,
-        missed: (missed) => this.recovery.missed(missed),
+        missed: (missed) => (outlet.turn.isMine ? this.recovery.missed(missed) : undefined),
       },
       notes,
     );
@@ -89,7 +93,7 @@ export class SourceWatcher {
         source: source.id,
         settings: () => this.recovering,
         tags: () => this.byId,
-        tell: (span) => outlet.gathering.recovery(span),
+        tell: (span) => outlet.turn.gathering.recovery(span),
         keep: (fetched, commit) => this.outlet.keepFetched(fetched, commit),
         trouble: (code, sentence) => this.troubles.note(code, sentence, this.clock.now()),
       },
@@ -203,17 +207,35 @@ export class SourceWatcher {
     const time = sourceTime ?? stamp;
     if (!this.keeping.keeps(tag, time, value, status, fault)) return;
     this.rates.noteKept();
-    this.outlet.gathering.sample(id, time, value, status);
+    this.outlet.turn.gathering.sample(id, time, value, status);
   }
 
   /** A source whose clock differs stamps by its own: so does what is said in its name. */
-  private markMissing(tags: Iterable<number>, at: number, status: number): number {
-    const mark = at + Math.round(this.skew * 1000);
+  private markMissing(tags: Iterable<number>, at: number, status: number, into = this.outlet.turn.gathering): number {
+    const mark = at + this.shift;
     for (const tag of tags) {
-      this.outlet.gathering.sample(tag, mark, null, status);
+      into.sample(tag, mark, null, status);
       this.keeping.forget(tag);
     }
     return mark;
+  }
+
+  get shift(): number {
+    return Math.round(this.skew * 1000);
+  }
+
+  restate(into: Gathering, at: number): void {
+    for (const { tag, time, given, status } of this.keeping.all)
+      if (time <= at + this.shift && this.byId.has(tag)) into.sample(tag, at + this.shift + 1, given, status);
+  }
+
+  leftUnwatched(from: number, to: number, into: Gathering): void {
+    const sentence =
+      'No collector watched in between: the one that had been watching ended, and this one had not begun.';
+    const outage = { source: this.source.id, tag: null, from, to, cause: 'collector', sentence, code: null } as const;
+    into.outage({ ...outage, recoverable: this.isRecoverable, within: false });
+    const mark = this.markMissing(this.byId.keys(), from + 1, Status.BadNotConnected, into);
+    this.recovery.missed({ from, to, tags: null, mark });
   }
 
   /** Remembers how the source's clock stands, for when the source is away; a little is within what stamps are good for. */

@@ -7,13 +7,23 @@ import type { Fault, Value } from '../kinds/kind.ts';
 const comparable = (value: Value): number | string =>
   typeof value === 'string' ? value : value === null ? NaN : Number(value);
 
+/** The last sample of a tag that was kept, its value as it came. */
+interface LastKept extends KeptSample {
+  readonly tag: number;
+  readonly given: Value;
+}
+
 /** The last kept samples of a source's tags. */
 export class Keeping {
-  private readonly last = new Map<number, KeptSample>();
+  private readonly last = new Map<number, LastKept>();
+
+  get all(): Iterable<LastKept> {
+    return this.last.values();
+  }
 
   /** Whether a sample is worth keeping; if so it is what the next one is compared with. @param time microseconds. */
   keeps(tag: ConfiguredTag, time: number, value: Value, status: number, fault: Fault | null): boolean {
-    const sample = { time, value: comparable(value), status };
+    const sample = { tag: tag.id, time, value: comparable(value), given: value, status };
     const { deadband, longestSilenceSeconds } = tag.reading;
     const range = tag.low !== null && tag.high !== null ? { low: tag.low, high: tag.high } : null;
     const silence = longestSilenceSeconds === null ? null : longestSilenceSeconds * SECOND;

@@ -27,7 +27,8 @@ export interface Missed {
 /** What a book of watches stands in. */
 export interface BookSurroundings {
   readonly source: number;
-  readonly gathering: Gathering;
+  /** Where it says what was watched; another one when others begin to watch the same. */
+  gathering(): Gathering;
   /** The tags that are read at this moment. */
   tagsNow(): Iterable<number>;
   /** Says that tags have no value from an instant on. @returns the time of that sample, by the source's clock. */
@@ -67,18 +68,20 @@ export class WatchBook {
   private mark: number | null;
   private readonly tagOutages = new Map<number, OutageSpan>();
   private readonly source: number;
-  private readonly gathering: Gathering;
 
   constructor(
     private readonly around: BookSurroundings,
     notes: SourceNotes | null,
   ) {
     this.source = around.source;
-    this.gathering = around.gathering;
     this.watchedUntil = notes?.watchedUntil ?? null;
     this.outage = notes?.outage ?? null;
     this.mark = notes?.mark ?? null;
     for (const outage of notes?.tagOutages ?? []) this.tagOutages.set(outage.tag!, outage);
+  }
+
+  private get gathering(): Gathering {
+    return this.around.gathering();
   }
 
   get notes(): SourceNotes {

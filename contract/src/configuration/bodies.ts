@@ -27,6 +27,12 @@ export const storeBody = z.strictObject({
 const sourceBase = z.strictObject({
   name: sourceName.meta({ title: 'Name' }),
   collector: collectorName.optional().meta({ title: 'Collector', description: 'that reads it; empty: any' }),
+  standby: collectorName
+    .optional()
+    .meta({
+      title: 'Standby',
+      description: 'another collector that reads it, too, and records when the first does not',
+    }),
   paused: z.boolean().default(false).meta({ title: 'Paused' }),
 });
 

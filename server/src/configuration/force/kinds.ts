@@ -19,6 +19,15 @@ export function kindFindings(changes: readonly Change[], standing: Standing): Fi
       return blocks('kind', 'A source stays of its kind. Make a new source, and move its tags there.');
     if (kind === 'source' && after.kind === itself.kind && typeof after.collector !== 'string')
       return blocks('collector', 'Name the collector: what one says about itself is read by itself alone.');
+    if (kind === 'source' && typeof after.standby === 'string') {
+      const { collector, standby } = after;
+      if (after.kind === itself.kind)
+        return blocks('standby', 'What a collector says about itself is read by itself alone: it has no standby.');
+      if (typeof collector !== 'string')
+        return blocks('standby', 'Name the collector that reads it, too: without one, all of them stand ready.');
+      if (collector === standby)
+        return blocks('standby', 'The standby is another collector than the one that reads it.');
+    }
     const of = kind === 'tag' ? sourceOf(after)?.kind : undefined;
     if (typeof of !== 'string' || !(of in KINDS) || addressFits(of, after.address)) return [];
     return blocks(

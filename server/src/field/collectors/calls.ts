@@ -16,6 +16,7 @@ import type { Catalogue, Secrets } from '../../configuration/index.ts';
 import { visitorOf, type Keys } from '../../people/index.ts';
 import type { Questions } from '../questions/questions.ts';
 import type { Collectors } from './collectors.ts';
+import { Leases } from './leases.ts';
 import { changesSince, configurationOf, readSources, stampOf, wereHandedOver } from './told.ts';
 
 /** What collectors ask and tell: configuration, reports, questions that are waiting and what they say to them. */
@@ -29,6 +30,7 @@ export function collectorCalls(
   dataFolder: string,
 ): Calls {
   const calls = new Calls();
+  const leasing = new Leases(home, collectors);
 
   /** Which collector asks: it says so, or its key does; null where neither does. */
   async function askingCollector(request: Request, named: string | undefined): Promise<string | null> {
@@ -81,7 +83,8 @@ export function collectorCalls(
       collectors.take(report);
       await catalogue.refresh();
       const archiveFreeBytes = await freeBytes(dataFolder);
-      response.json({ version: catalogue.collectorVersion, now: Date.now(), archiveFreeBytes });
+      const leases = await leasing.ordersFor(report);
+      response.json({ version: catalogue.collectorVersion, now: Date.now(), archiveFreeBytes, leases });
     },
   );
   calls.on(

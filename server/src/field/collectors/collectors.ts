@@ -12,9 +12,19 @@ interface Kept {
   readonly at: number;
 }
 
+/** What a collector last said of a source that it reads. */
+export interface Reading {
+  readonly collector: string;
+  readonly present: boolean;
+  readonly state: SourceState['state'];
+  readonly sentence: string;
+}
+
 /** What collectors last said of themselves and their sources. In memory only. */
 export class Collectors {
   private readonly reports = new Map<string, Kept>();
+  /** By the number of the source: the collector whose turn it is, where several read it. */
+  readonly holders = new Map<number, string>();
 
   constructor(private readonly now: () => number = Date.now) {}
 
@@ -28,15 +38,28 @@ export class Collectors {
     return [...this.reports.values()].map(({ report: { sources: _sources, ...report }, at }) => ({
       ...report,
       reportedAt: new Date(at).toISOString(),
-      present: this.now() - at < PRESENT_MILLISECONDS,
+      present: this.isPresent({ at }),
     }));
+  }
+
+  private isPresent({ at }: Pick<Kept, 'at'>): boolean {
+    return this.now() - at < PRESENT_MILLISECONDS;
+  }
+
+  /** What every collector last said of a source, in the order in which they were first heard. */
+  readingsOf(sourceId: number): Reading[] {
+    return [...this.reports].flatMap(([collector, kept]) => {
+      const state = kept.report.sources.find((one) => one.source === sourceId);
+      return state ? [{ collector, present: this.isPresent(kept), state: state.state, sentence: state.sentence }] : [];
+    });
   }
 
   /** What was last said of a source, and when; nulls where nobody has said anything since the server started. */
   stateOf(sourceId: number): { state: SourceState | null; reportedAt: string | null; runs: number | null } {
     let newest: { state: SourceState; at: number; runs: number | null } | null = null;
+    const holder = this.reports.get(this.holders.get(sourceId) ?? '');
     // What was said last counts: a collector that is gone does not hide the one that took its place.
-    for (const { report, at } of this.reports.values()) {
+    for (const { report, at } of holder && this.isPresent(holder) ? [holder] : this.reports.values()) {
       const state = report.sources.find((one) => one.source === sourceId);
       if (state && (newest === null || at > newest.at)) newest = { state, at, runs: report.version };
     }
@@ -46,7 +69,7 @@ export class Collectors {
 
   /** The sources of which a collector has just said that it is watching them. */
   get arriving(): number[] {
-    const present = [...this.reports.values()].filter(({ at }) => this.now() - at < PRESENT_MILLISECONDS);
+    const present = [...this.reports.values()].filter((kept) => this.isPresent(kept));
     return present.flatMap(({ report }) =>
       report.sources.filter(({ state }) => state === 'watching').map(({ source }) => source),
     );

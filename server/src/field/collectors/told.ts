@@ -40,9 +40,11 @@ function toldOf({
   return { source: sourceId, tag: { id, name, type, low, high, reading } };
 }
 
-/** The sources that a collector reads: its own, and those that any may read. @param collector null: one that does not say. */
+/** The sources that a collector reads: its own, those that it stands ready for, and those that any may read. @param collector null: one that does not say. */
 export const readSources = (catalogue: Catalogue, collector: string | null): SourceRow[] =>
-  catalogue.sources.filter((source) => !source.paused && (source.collector === null || source.collector === collector));
+  catalogue.sources.filter(
+    ({ paused, collector: own, standby }) => !paused && (own === null || own === collector || standby === collector),
+  );
 
 /** Whether a source was given to another collector after a version: then what changed says too little. */
 export async function wereHandedOver(home: Pool, since: number): Promise<boolean> {
@@ -50,7 +52,7 @@ export async function wereHandedOver(home: Pool, since: number): Promise<boolean
     `SELECT EXISTS (SELECT FROM definition later JOIN definition earlier
         ON earlier.kind = 'source' AND earlier.id = later.id AND earlier.version_to = later.version_from
       WHERE later.kind = 'source' AND later.version_from > $1
-        AND later.body ->> 'collector' IS DISTINCT FROM earlier.body ->> 'collector') AS handed`,
+        AND (later.body ->> 'collector', later.body ->> 'standby') IS DISTINCT FROM (earlier.body ->> 'collector', earlier.body ->> 'standby')) AS handed`,
     [since],
   );
   return rows[0]!.handed;

@@ -15,6 +15,7 @@ import {
   unitsQuery,
   type NewSource,
   type Source,
+  type SourceReader,
 } from '@wide-ledger/contract';
 import type { Body } from '@wide-ledger/core';
 import { doerOf, type Doer } from '../../people/index.ts';
@@ -26,7 +27,7 @@ const LINES = 'application/x-ndjson';
 
 /** Sources with what their collector last said about them. */
 export function sourcesWithState(catalogue: Catalogue, collectors: Collectors): Source[] {
-  return catalogue.sources.map(({ id, name, kind, connection, paused, collector }) => {
+  return catalogue.sources.map(({ id, name, kind, connection, paused, collector, standby }) => {
     const source = {
       id,
       name,
@@ -34,11 +35,21 @@ export function sourcesWithState(catalogue: Catalogue, collectors: Collectors): 
       connection,
       paused,
       ...(collector === null ? {} : { collector }),
+      ...(standby === null ? {} : { standby }),
+      readers: readersOf(collectors, id),
       tags: catalogue.tags.filter((tag) => tag.sourceId === id).length,
       ...collectors.stateOf(id),
     };
     return source as Source;
   });
+}
+
+/** Those that read a source, where they are several. */
+function readersOf(collectors: Collectors, id: number): SourceReader[] {
+  const readings = collectors.readingsOf(id);
+  if (readings.length < 2) return [];
+  const holder = collectors.holders.get(id);
+  return readings.map((one) => ({ ...one, holds: one.collector === holder }));
 }
 
 /** Sources: listing with their state, adding one, and walking the path to one. */

@@ -48,6 +48,7 @@ export const source = pgTable('source', {
   connection: jsonb().$type<SourceConnection>().notNull(),
   paused: boolean().notNull(),
   collector: text(),
+  standby: text(),
   retiredAt: moment('retired_at'),
 });
 

@@ -1,0 +1,61 @@
+/** Whose turn it is, source by source, and where what is read of each goes meanwhile. */
+import type { LeaseOrder } from '@wide-ledger/contract';
+import type { Gathering } from '../gathering/gathering.ts';
+import type { SourceNotes } from '../watching/watchBook.ts';
+import { Turn, type SharedSource, type TurnNotes } from './turn.ts';
+
+/** A source as it is read here. */
+interface Watched extends SharedSource {
+  readonly notes: SourceNotes;
+}
+
+type Remembered = SourceNotes & { readonly turn?: TurnNotes };
+
+export class Turns {
+  private readonly bySource = new Map<number, Turn>();
+
+  /** @param shared where what is recorded goes. @param wall the clock, in milliseconds since 1970. */
+  constructor(
+    private readonly shared: Gathering,
+    private readonly wall: () => number,
+  ) {}
+
+  /** The turn of a source; a new one goes on from what was remembered. */
+  of(source: number, notes: Remembered | null): Turn {
+    const counter = (): number => performance.now();
+    const micros = (): number => Math.round(this.wall() * 1000);
+    const known = this.bySource.get(source) ?? new Turn(this.shared, notes?.turn ?? null, notes, counter, micros);
+    this.bySource.set(source, known);
+    return known;
+  }
+
+  /** Whether another collector reads some of the sources, too. */
+  get areShared(): boolean {
+    return [...this.bySource.values()].some((turn) => turn.isShared);
+  }
+
+  /** The server says whose turn it is. */
+  told(leases: readonly LeaseOrder[], watched: ReadonlyMap<number, Watched>): void {
+    const orders = new Map(leases.map((order) => [order.source, order]));
+    for (const [id, turn] of this.bySource) turn.told(orders.get(id), watched.get(id)!);
+  }
+
+  /** Hands on what was gathered, where it is this collector's turn. */
+  pass(watched: ReadonlyMap<number, Watched>): void {
+    for (const [id, turn] of this.bySource) {
+      const source = watched.get(id)!;
+      turn.pass(source.notes, source);
+    }
+  }
+
+  /** A source is read no longer. */
+  end(id: number, source: Watched): void {
+    this.bySource.get(id)?.end(source.notes, source);
+    this.bySource.delete(id);
+  }
+
+  /** What a restart needs to know of a source. */
+  noted<Notes extends SourceNotes>(id: number, notes: Notes): Notes {
+    return this.bySource.get(id)?.noted(notes) ?? notes;
+  }
+}

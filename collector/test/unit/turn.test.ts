@@ -1,0 +1,214 @@
+/** Whose turn it is: what of two collectors' readings is handed on, when the lease changes hands, and when nobody says anything. */
+import type { LeaseOrder } from '@wide-ledger/contract';
+import { SECOND } from '@wide-ledger/core';
+import { Gathering, Turn, type SharedSource, type TurnNotes } from '../../src/index.ts';
+
+const START = 1_800_000_000 * SECOND;
+const SOURCE = 1;
+const TAG = 7;
+const NOTHING = { watchedUntil: null, outage: null, tagOutages: [] };
+
+/** A collector's view of one source, in a time of its own. */
+class Stand implements SharedSource {
+  readonly shared = new Gathering();
+  readonly shift = 0;
+  seconds = 0;
+  private watched: number | null = null;
+  readonly turn: Turn;
+
+  constructor(remembered: TurnNotes | null = null) {
+    const counter = (): number => this.seconds * 1000;
+    this.turn = new Turn(this.shared, remembered, null, counter, () => START + this.seconds * SECOND);
+  }
+
+  get now(): number {
+    return START + this.seconds * SECOND;
+  }
+
+  restate(into: Gathering, at: number): void {
+    into.sample(TAG, at + 1, -1, 0);
+  }
+
+  leftUnwatched(from: number, to: number, into: Gathering): void {
+    into.outage({
+      source: SOURCE,
+      tag: null,
+      from,
+      to,
+      cause: 'collector',
+      sentence: '',
+      code: null,
+      recoverable: false,
+      within: false,
+    });
+  }
+
+  /** Reads once a second for so long: each second a sample, and the watch up to it. */
+  read(seconds: number): this {
+    for (let n = 0; n < seconds; n++) {
+      this.seconds++;
+      const { gathering } = this.turn;
+      gathering.sample(TAG, this.now, this.seconds, 0);
+      if (this.watched !== null) gathering.watch({ source: SOURCE, version: 1, from: this.watched, to: this.now });
+      this.watched = this.now;
+      this.pass();
+    }
+    return this;
+  }
+
+  /** The source is away for so long, or that is said of the time behind. */
+  away(seconds: number, within = false): this {
+    const from = this.now;
+    const outage = {
+      source: SOURCE,
+      tag: null,
+      from,
+      cause: 'source',
+      sentence: '',
+      code: null,
+      recoverable: false,
+      within,
+    } as const;
+    this.turn.gathering.outage({ ...outage, to: within ? from : null });
+    this.watched = null;
+    return this.idle(seconds);
+  }
+
+  /** Nothing is read for so long. */
+  idle(seconds: number): this {
+    for (let n = 0; n < seconds; n++) {
+      this.pass();
+      this.seconds++;
+    }
+    return this;
+  }
+
+  told(order: Partial<LeaseOrder> | null): this {
+    this.turn.told(
+      order === null ? undefined : { source: SOURCE, holds: false, epoch: 1, from: null, ready: true, ...order },
+      this,
+    );
+    return this;
+  }
+
+  private pass(): void {
+    this.turn.pass({ ...NOTHING, watchedUntil: this.watched }, this);
+  }
+
+  /** What was handed on since it was asked last: the seconds of its samples, of its watches and outages. */
+  handedOn() {
+    const { frames, watches, outages } = this.shared.take();
+    const at = (micros: number): number => Math.round((micros - START) / SECOND);
+    return {
+      samples: frames.flatMap(({ times, values }) =>
+        [...times].map((time, i) => (values[i] === -1 ? 'restated' : at(time))),
+      ),
+      watched: watches.map(({ from, to }) => [at(from), at(to)]),
+      away: outages.map(({ from, to }) => [at(from), to === null ? null : at(to)]),
+    };
+  }
+}
+
+test('alone, everything goes on at once', () => {
+  const stand = new Stand().read(3);
+  expect(stand.handedOn()).toEqual({ samples: [1, 2, 3], watched: [[1, 3]], away: [] });
+  expect(stand.told(null).read(1).handedOn().samples).toEqual([4]);
+  expect(stand.turn.isMine).toBe(true);
+});
+
+test('a standby hands nothing on; when it is its turn it goes on from where the other’s watch ended', () => {
+  const stand = new Stand().read(1).told({});
+  stand.handedOn();
+  stand.read(9);
+  expect([stand.handedOn().samples, stand.turn.isMine]).toEqual([[], false]);
+  stand.told({ holds: true, epoch: 2, from: START + 6 * SECOND });
+  expect(stand.handedOn()).toEqual({ samples: ['restated', 7, 8, 9, 10], watched: [[6, 10]], away: [] });
+  expect(stand.read(1).handedOn()).toEqual({ samples: [11], watched: [[10, 11]], away: [] });
+});
+
+test('told again and again that it holds, it takes nothing over again', () => {
+  const stand = new Stand().read(1).told({}).read(5).told({ holds: true, epoch: 2, from: START });
+  stand.handedOn();
+  for (let n = 0; n < 3; n++) stand.read(1).told({ holds: true, epoch: 2, from: START });
+  expect(stand.handedOn().samples).toEqual([7, 8, 9]);
+});
+
+test('a reserve that begins later than the other’s watch ended leaves a hole, which is told', () => {
+  const stand = new Stand({ holds: false, epoch: 1 });
+  stand.seconds = 20;
+  stand.read(3).told({ holds: true, epoch: 2, from: START + 6 * SECOND });
+  expect(stand.handedOn()).toEqual({ samples: [21, 22, 23], watched: [[21, 23]], away: [[6, 21]] });
+});
+
+test('a holder that loses the source says so only when no other takes over', () => {
+  const lost = new Stand().read(1).told({ holds: true });
+  lost.handedOn();
+  lost.read(1).away(2);
+  expect(lost.handedOn()).toEqual({ samples: [2], watched: [[1, 2]], away: [] });
+  lost.idle(4);
+  expect(lost.handedOn().away).toEqual([[2, null]]);
+
+  const replaced = new Stand().read(1).told({ holds: true });
+  replaced.handedOn();
+  replaced.read(1).away(2).told({ holds: false, epoch: 2 });
+  replaced.idle(10);
+  expect(replaced.handedOn()).toEqual({ samples: [2], watched: [[1, 2]], away: [] });
+});
+
+test('one that was frozen does not tell of it when another has gone on', () => {
+  const stand = new Stand().read(1).told({ holds: true });
+  stand.handedOn();
+  stand.seconds += 10;
+  stand.away(0, true).read(1).told({ holds: false, epoch: 2 });
+  expect(stand.read(5).handedOn()).toEqual({ samples: [], watched: [], away: [] });
+});
+
+test('where nobody else watches, an outage is told at once', () => {
+  const stand = new Stand().read(1).told({ holds: true, ready: false });
+  stand.handedOn();
+  expect(stand.away(1).handedOn().away).toEqual([[1, null]]);
+});
+
+test('a standby that hears nothing of the server hands on what came since', () => {
+  const stand = new Stand().read(1).told({}).read(31);
+  // Up to when it was heard of, the other was there.
+  expect(stand.handedOn().samples).toEqual([1, 'restated', ...Array.from({ length: 31 }, (_, i) => i + 2)]);
+  expect(stand.turn.isMine).toBe(true);
+});
+
+test('after a start the holder waits a moment for the server, and goes on without it', () => {
+  const stand = new Stand({ holds: true, epoch: 1 }).read(3);
+  expect([stand.handedOn().samples, stand.turn.isMine]).toEqual([[], true]);
+  expect(stand.read(1).handedOn().samples).toEqual([1, 2, 3, 4]);
+});
+
+test('after a start, what was read meanwhile is the other’s where the lease went on', () => {
+  const same = new Stand({ holds: true, epoch: 3 }).read(2).told({ holds: true, epoch: 3, from: START + SECOND });
+  expect(same.read(1).handedOn().samples).toEqual([1, 2, 3]);
+  const moved = new Stand({ holds: true, epoch: 3 }).read(2).told({ holds: false, epoch: 4 });
+  expect(moved.read(1).handedOn().samples).toEqual([]);
+  const back = new Stand({ holds: true, epoch: 3 }).read(3).told({ holds: true, epoch: 5, from: START + SECOND });
+  expect(back.handedOn().samples).toEqual(['restated', 2, 3]);
+});
+
+test('notes know no more than what was handed on', () => {
+  const stand = new Stand().read(2);
+  expect(stand.turn.noted({ ...NOTHING, watchedUntil: 5 })).toEqual({ ...NOTHING, watchedUntil: 5 });
+  stand.told({ holds: true }).read(2);
+  expect(stand.turn.noted({ ...NOTHING, watchedUntil: 5 })).toMatchObject({
+    watchedUntil: stand.now,
+    turn: { holds: true, epoch: 1 },
+  });
+  const handedOn = stand.now;
+  stand.told({ epoch: 2 }).read(5);
+  expect(stand.turn.noted({ ...NOTHING, watchedUntil: 5 })).toMatchObject({
+    watchedUntil: handedOn,
+    turn: { holds: false, epoch: 2 },
+  });
+});
+
+test('a server that knows nothing of it any more gets everything', () => {
+  const stand = new Stand().read(1).told({}).read(3).told(null);
+  expect(stand.handedOn().samples).toEqual([1, 2, 3, 4]);
+  expect(stand.turn.noted(NOTHING)).toBe(NOTHING);
+});

@@ -1,0 +1,11 @@
+-- A second collector may read a source, and stand ready.
+ALTER TABLE source ADD COLUMN standby text;
+--> statement-breakpoint
+-- Which collector records a source that several read, since what other one's watch ended; the epoch goes up when it changes.
+CREATE TABLE source_lease (
+  source_id integer PRIMARY KEY,
+  holder text NOT NULL,
+  epoch integer NOT NULL,
+  since bigint,
+  taken_at timestamptz NOT NULL DEFAULT now()
+);
