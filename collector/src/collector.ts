@@ -272,8 +272,7 @@ export class Collector {
       this.turns.end(id, watcher);
     }
     await this.flush();
-    for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50)
-      await wait(50);
+    for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50) await wait(50);
     await this.delivery.stop();
     await this.spool.close();
   }
@@ -297,6 +296,7 @@ function strangeState({ id, name, kind }: { id: number; name: string; kind: stri
     traffic: null,
     troubles: [],
     facts: [],
+    faultyTags: 0,
     recovery: null,
   };
 }

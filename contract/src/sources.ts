@@ -11,9 +11,17 @@ const named = z.strictObject({
   collector: collectorName.optional().meta({ description: 'name of the collector that reads it; without: any' }),
   standby: collectorName.optional().meta({ description: 'name of another that reads it, too, and stands ready' }),
 });
-const modbusSource = named.extend({ kind: z.literal(modbusTcp.kind), connection: modbusTcp.connection });
+const modbusSource = named.extend({
+  kind: z.literal(modbusTcp.kind),
+  connection: modbusTcp.connection,
+  standbyConnection: modbusTcp.connection.optional(),
+});
 const itselfSource = named.extend({ kind: z.literal(itself.kind), connection: itself.connection });
-const opcUaSource = named.extend({ kind: z.literal(opcUa.kind), connection: opcUa.connection });
+const opcUaSource = named.extend({
+  kind: z.literal(opcUa.kind),
+  connection: opcUa.connection,
+  standbyConnection: opcUa.connection.optional(),
+});
 
 /** A source of any kind, its connection as its kind wants it. */
 export const newSource = z.discriminatedUnion('kind', [modbusSource, opcUaSource, itselfSource]);
@@ -93,6 +101,8 @@ export const sourceState = z.object({
     .default([]),
   /** What the kind tells of the connection that stands, such as the endpoint and the server's certificate. */
   facts: z.array(z.tuple([z.string(), z.string()])).default([]),
+  /** Tags of it that cannot be read, though it can. */
+  faultyTags: z.number().int().default(0),
   /** Of a source that keeps a past of its own. */
   recovery: recoveryState.nullable().default(null),
 });
@@ -105,6 +115,7 @@ export const sourceReader = z.object({
   present: z.boolean(),
   state: sourceState.shape.state,
   sentence: z.string(),
+  faultyTags: z.number().int(),
 });
 export type SourceReader = z.infer<typeof sourceReader>;
 

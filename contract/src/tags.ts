@@ -59,7 +59,11 @@ export const DEFAULT_PACE: PaceSettings = {
 };
 
 /** How a collector reads and keeps a tag: where it is, and all settings, its pace's included. */
-export const reading = paceSettings.extend({ address: sourceAddress, scaling: scaling.optional() });
+export const reading = paceSettings.extend({
+  address: sourceAddress,
+  scaling: scaling.optional(),
+  standbyAddress: sourceAddress.optional().meta({ description: 'where its standby reads it, where that is elsewhere' }),
+});
 export type Reading = z.infer<typeof reading>;
 
 /** The same as people and programs give it: by the names of source and pace, settings left out as the pace has them. */
@@ -67,6 +71,7 @@ export const collection = paceSettings.partial().extend({
   source: z.string().meta({ description: 'name of the source' }),
   address: sourceAddress,
   scaling: scaling.optional(),
+  standbyAddress: sourceAddress.optional().meta({ description: 'where its standby reads it, where that is elsewhere' }),
   pace: z.string().optional().meta({ description: 'name of the pace; settings given beside it depart from it' }),
   paused: z.boolean().optional(),
 });

@@ -8,7 +8,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
-import { ModbusDevice, THORNMERE, tagOf } from '../../bench/src/index.ts';
+import { ModbusDevice, THORNMERE, archivedAt, tagOf } from '../../bench/src/index.ts';
 import { ROOT, freePort } from '../../launch/ground.mjs';
 import { startProgram, type Program } from '../../launch/processes.mjs';
 import { TestSite } from '../../server/test/integration/testSite.ts';
@@ -20,7 +20,7 @@ const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-standby-'));
 const INTERVAL = 500_000;
 
 let site: TestSite;
-let device: ModbusDevice;
+const devices: ModbusDevice[] = [];
 const keys = {} as Record<Name, string>;
 const running = new Map<Name, Program>();
 
@@ -77,33 +77,52 @@ async function expectWhole(from: number, to: number): Promise<void> {
     expect(beats.filter((beat) => !times.includes(beat))).toEqual([]);
     expect(beside.length).toBeLessThan(3);
     expect(body.samples.filter(({ quality }) => quality !== 'Good')).toEqual([]);
+    const far = (point.high! - point.low!) * MOVED;
+    const wrong = body.samples.filter(
+      ({ time, value }) => Math.abs(Number(value) - archivedAt(point, Date.parse(time) / 1000)) > far,
+    );
+    expect(wrong).toEqual([]);
   }
   const { body } = await site.call<GapsAnswer>('GET', `/gaps?${window}`);
   expect(body.gaps).toEqual([]);
 }
 
 const POINTS = THORNMERE.points.slice(0, 3);
+/** The standby reads a copy of the plant, in which everything has another address. */
+const ELSEWHERE = 400;
+interface Collected {
+  readonly collection: { readonly address: object };
+}
+/** By so much of its range a value may differ from the plant's at its beat: it is read a moment later. */
+const MOVED = 0.05;
 const beatAfter = (milliseconds: number): number => Math.ceil((milliseconds * 1000) / INTERVAL) * INTERVAL;
 
 beforeAll(async () => {
   site = await TestSite.open();
-  const port = await freePort();
-  device = new ModbusDevice(THORNMERE, '127.0.0.1', port, await freePort());
-  await device.start();
-  const connection = { host: '127.0.0.1', port, unit: 1 };
+  const connection = { host: '127.0.0.1', port: await freePort(), unit: 1 };
+  const standbyConnection = { ...connection, port: await freePort() };
+  const elsewhere = POINTS.map((point) => ({ ...point, address: point.address + ELSEWHERE }));
+  devices.push(
+    new ModbusDevice(THORNMERE, '127.0.0.1', connection.port, await freePort()),
+    new ModbusDevice({ ...THORNMERE, points: elsewhere }, '127.0.0.1', standbyConnection.port, await freePort()),
+  );
+  for (const device of devices) await device.start();
   const put = await site.call('PUT', '/sources', {
     name: 'Plant',
     kind: 'modbus-tcp',
     connection,
     collector: 'first',
     standby: 'second',
+    standbyConnection,
   });
   expect(put.status).toBe(200);
   // Every beat is kept, so that every beat can be looked for.
   const since = formatInstant(Date.now() * 1000);
-  const tags = POINTS.map(({ deadband: _deadband, ...point }) =>
-    tagOf({ ...point, intervalMilliseconds: INTERVAL / 1000 }, since, 'Plant'),
-  );
+  const tags = POINTS.map(({ deadband: _deadband, ...point }, i) => {
+    const tag = tagOf({ ...point, intervalMilliseconds: INTERVAL / 1000 }, since, 'Plant') as Collected;
+    const standbyAddress = { ...tag.collection.address, address: elsewhere[i]!.address };
+    return { ...tag, collection: { ...tag.collection, standbyAddress } };
+  });
   const made = await site.call('POST', '/tags', tags);
   expect(made.status).toBe(201);
   for (const name of NAMES) {
@@ -115,7 +134,7 @@ beforeAll(async () => {
 
 afterAll(async () => {
   for (const program of running.values()) program.child.kill('SIGKILL');
-  await device.stop();
+  for (const device of devices) await device.stop();
   await site.close();
   rmSync(folder, { recursive: true, force: true });
 });

@@ -65,12 +65,13 @@ BEGIN
     FROM changed_definition c WHERE c.kind = 'store' AND c.id = s.id;
 
   -- Sources. Their duty begins with their first version, and reaches back as far as any tag's does.
-  INSERT INTO source (id, name, kind, connection, paused, collector, standby, retired_at) OVERRIDING SYSTEM VALUE
+  INSERT INTO source (id, name, kind, connection, paused, collector, standby, standby_connection, retired_at) OVERRIDING SYSTEM VALUE
     SELECT id, body ->> 'name', body ->> 'kind', body -> 'connection', (body ->> 'paused')::boolean,
-           nullif(body ->> 'collector', ''), nullif(body ->> 'standby', ''), CASE WHEN retired THEN put_at END
+           nullif(body ->> 'collector', ''), nullif(body ->> 'standby', ''), nullif(body -> 'standbyConnection', 'null'), CASE WHEN retired THEN put_at END
     FROM changed_definition WHERE kind = 'source'
     ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, connection = excluded.connection,
-      paused = excluded.paused, collector = excluded.collector, standby = excluded.standby, retired_at = excluded.retired_at;
+      paused = excluded.paused, collector = excluded.collector, standby = excluded.standby,
+      standby_connection = excluded.standby_connection, retired_at = excluded.retired_at;
   GET DIAGNOSTICS touched = ROW_COUNT;
   matters := touched > 0;
   UPDATE source_duty d SET until = put_micros FROM source s
@@ -88,7 +89,7 @@ BEGIN
            p.id, (d.body ->> 'stepped')::boolean, (d.body ->> 'low')::float8, (d.body ->> 'high')::float8,
            nullif(d.body -> 'states', 'null'), referred(d.body, 'source'),
            CASE WHEN referred(d.body, 'source') IS NOT NULL THEN jsonb_strip_nulls(
-             jsonb_build_object('address', d.body -> 'address', 'scaling', d.body -> 'scaling'))
+             jsonb_build_object('address', d.body -> 'address', 'scaling', d.body -> 'scaling', 'standbyAddress', d.body -> 'standbyAddress'))
              || settings_in_force(pace.settings, d.body -> 'settings') END,
            pace.id, coalesce(d.body -> 'settings', '{}'), (d.body ->> 'paused')::boolean, CASE WHEN d.retired THEN put_at END,
            least(put_at, (d.body ->> 'since')::timestamptz), referred(d.body, 'store'),

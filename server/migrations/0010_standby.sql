@@ -1,5 +1,5 @@
--- A second collector may read a source, and stand ready.
-ALTER TABLE source ADD COLUMN standby text;
+-- A second collector may read a source, or a copy of it, and stand ready.
+ALTER TABLE source ADD COLUMN standby text, ADD COLUMN standby_connection jsonb;
 --> statement-breakpoint
 -- Which collector records a source that several read, since what other one's watch ended; the epoch goes up when it changes.
 CREATE TABLE source_lease (

@@ -227,6 +227,7 @@ export class SourceWatcher implements SharedSource {
   restate(into: Gathering, at: number): void {
     for (const { tag, time, given, status } of this.keeping.all)
       if (time <= at + this.shift && this.byId.has(tag)) into.sample(tag, at + this.shift + 1, given, status);
+    for (const outage of this.book.faultyTags) into.outage({ ...outage, from: Math.max(outage.from, at) });
   }
 
   leftUnwatched(from: number, to: number, into: Gathering): void {
@@ -313,6 +314,7 @@ export class SourceWatcher implements SharedSource {
       traffic: this.traffic.perSecond(this.session?.traffic ?? null),
       troubles: this.troubles.list,
       facts: this.session?.facts ?? [],
+      faultyTags: this.book.faultyTags.length,
       recovery: this.recovery.state,
     };
   }

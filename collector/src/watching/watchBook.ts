@@ -94,6 +94,11 @@ export class WatchBook {
     return this.outage;
   }
 
+  /** What cannot be read of the source while it is watched. */
+  get faultyTags(): readonly OutageSpan[] {
+    return [...this.tagOutages.values()];
+  }
+
   /** The first instant of which nothing is said yet, and not before a given one. */
   after(at: number): number {
     return Math.max(at, (this.watchedUntil ?? 0) + 1);

@@ -25,6 +25,7 @@ const source = (over: Partial<SourceState> = {}): SourceState => ({
   traffic: null,
   troubles: [],
   facts: [],
+  faultyTags: 0,
   recovery: null,
   ...over,
 });

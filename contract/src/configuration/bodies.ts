@@ -27,24 +27,27 @@ export const storeBody = z.strictObject({
 const sourceBase = z.strictObject({
   name: sourceName.meta({ title: 'Name' }),
   collector: collectorName.optional().meta({ title: 'Collector', description: 'that reads it; empty: any' }),
-  standby: collectorName
-    .optional()
-    .meta({
-      title: 'Standby',
-      description: 'another collector that reads it, too, and records when the first does not',
-    }),
+  standby: collectorName.optional().meta({
+    title: 'Standby',
+    description: 'another collector that reads it, too, and records when the first does not',
+  }),
   paused: z.boolean().default(false).meta({ title: 'Paused' }),
 });
+
+/** Where a standby reads a copy of the source. */
+const STANDBY_CONNECTION = { title: 'Standby’s way', description: 'to a copy of the source; without: the same' };
 
 /** A source of any kind, its connection as its kind wants it. */
 export const sourceBody = z.discriminatedUnion('kind', [
   sourceBase.extend({
     kind: z.literal(modbusTcp.kind).meta({ title: 'Kind' }),
     connection: modbusTcp.connection.meta({ title: 'Connection' }),
+    standbyConnection: modbusTcp.connection.nullable().optional().meta(STANDBY_CONNECTION),
   }),
   sourceBase.extend({
     kind: z.literal(opcUa.kind).meta({ title: 'Kind' }),
     connection: opcUa.connection.meta({ title: 'Connection' }),
+    standbyConnection: opcUa.connection.nullable().optional().meta(STANDBY_CONNECTION),
   }),
   sourceBase.extend({
     kind: z.literal(itself.kind).meta({ title: 'Kind' }),
@@ -66,6 +69,7 @@ export const tagBody = z
     store: number.meta({ title: 'Store' }),
     source: number.nullable().default(null).meta({ title: 'Source' }),
     address: sourceAddress.nullable().default(null).meta({ title: 'Address' }),
+    standbyAddress: sourceAddress.nullable().optional().meta({ title: 'Standby’s address' }),
     scaling: scaling.nullable().default(null).meta({ title: 'Scaling' }),
     pace: number.nullable().default(null).meta({ title: 'Pace' }),
     /** Settings of its own: all that count without a pace, else the ones in which it departs from it. */

@@ -25,16 +25,18 @@ interface Props {
   readonly source: NewSource;
   /** Trusts a server's certificate by its fingerprint, in the draft. */
   readonly onTrust?: (fingerprint: string) => void;
+  /** Who walks, where it is not the one that mostly reads it. */
+  readonly walker?: string;
 }
 
 type Line = { readonly rung: Rung } | { readonly check: Check };
 
-export function PathCheck({ source: { name, kind, connection }, onTrust }: Props) {
+export function PathCheck({ source: { name, kind, connection, collector }, onTrust, walker }: Props) {
   const [rungs, setRungs] = useState<readonly Rung[]>([]);
   const check = useMutation({
     mutationFn: () => {
       setRungs([]);
-      return postLines<Line>('/sources/check', { name, kind, connection }, (line) => {
+      return postLines<Line>('/sources/check', { name, kind, connection, collector }, (line) => {
         if ('rung' in line) setRungs((before) => [...before, line.rung]);
         else setRungs(line.check.rungs);
       });
@@ -42,9 +44,9 @@ export function PathCheck({ source: { name, kind, connection }, onTrust }: Props
   });
   const words = KINDS[kind].rungs.map((rung) => NAMES[rung].toLowerCase()).join(', ');
   return (
-    <section aria-label="Path check" className="mt-4">
+    <section aria-label={walker ? `Path check of ${walker}` : 'Path check'} className="mt-4">
       <div className="mb-1.5 flex items-center gap-3">
-        <h3 className="flex-1 font-semibold">Path check</h3>
+        <h3 className="flex-1 font-semibold">{walker ? `Path of ${walker}` : 'Path check'}</h3>
         <Button disabled={check.isPending} onClick={() => check.mutate()}>
           {check.isPending ? 'Walking …' : 'Walk the path'}
         </Button>

@@ -57,6 +57,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ['Reported', <span className={age > 5000 ? 'text-ochre' : ''}>{reportedAt ? showAge(age) : 'never'}</span>],
           ['Address', <span className="figure wrap-anywhere">{whither(source)}</span>],
           ['Collector', source.collector ?? 'any'],
+          ...(source.standby ? [['Standby', source.standby] as const] : []),
           ...('timeoutMilliseconds' in connection
             ? [['Time-out', <span className="figure">{`${connection.timeoutMilliseconds} ms`}</span>] as const]
             : []),
@@ -78,14 +79,53 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ),
         ]}
       />
+      {source.readers.length > 0 && <Readers readers={source.readers} />}
       {state?.recovery && <RecoveryFacts recovery={state.recovery} />}
       {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
       {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={offered(source, drafted?.body)} />}
       {(state?.troubles.length ?? 0) > 0 && <TroubleList troubles={state!.troubles} />}
       <PathCheck source={source} onTrust={trust} />
+      {source.standby && <PathCheck source={asStandbyReads(source, source.standby)} walker={source.standby} />}
       <TakeButton id={source.id} kind={source.kind} />
       <TagsOfSource id={source.id} />
     </Leaf>
+  );
+}
+
+/** A source as its standby reads it. */
+const asStandbyReads = (source: Source, standby: string): NewSource =>
+  // Both connections are of the source's kind.
+  ({
+    name: source.name,
+    kind: source.kind,
+    connection: ('standbyConnection' in source ? source.standbyConnection : undefined) ?? source.connection,
+    collector: standby,
+  }) as NewSource;
+
+/** The collectors that read it: whose turn it is to record, and who stands ready. */
+function Readers({ readers }: Pick<Source, 'readers'>) {
+  return (
+    <section aria-label="Collectors that read it">
+      <h3 className="mt-4 mb-1 font-semibold">Collectors that read it</h3>
+      <ul>
+        {readers.map(({ collector, holds, present, state, sentence, faultyTags }) => (
+          <li key={collector} className="border-t border-rule py-1">
+            <span className="flex justify-between">
+              <b className="font-semibold">{collector}</b>
+              <span className={!present ? 'text-madder' : holds ? 'text-verdigris' : 'text-slate'}>
+                {!present ? 'not there' : holds ? 'records' : state === 'watching' ? 'stands ready' : 'reads it, too'}
+              </span>
+            </span>
+            {present && state !== 'watching' && <span className="text-ink-2">{sentence}</span>}
+            {present && faultyTags > 0 && (
+              <span className="text-ochre">
+                {faultyTags === 1 ? 'One tag' : `${showNumber(faultyTags)} tags`} cannot be read by it.
+              </span>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

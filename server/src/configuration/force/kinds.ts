@@ -29,10 +29,12 @@ export function kindFindings(changes: readonly Change[], standing: Standing): Fi
         return blocks('standby', 'The standby is another collector than the one that reads it.');
     }
     const of = kind === 'tag' ? sourceOf(after)?.kind : undefined;
-    if (typeof of !== 'string' || !(of in KINDS) || addressFits(of, after.address)) return [];
-    return blocks(
-      'address',
-      `The address is not one of ${KINDS[of as SourceKind].words}. Give it as its source has it.`,
+    if (typeof of !== 'string' || !(of in KINDS)) return [];
+    const wrong = (['address', 'standbyAddress'] as const).filter(
+      (field) => (after[field] ?? null) !== null && !addressFits(of, after[field]),
+    );
+    return wrong.flatMap((field) =>
+      blocks(field, `The address is not one of ${KINDS[of as SourceKind].words}. Give it as its source has it.`),
     );
   });
 }

@@ -58,6 +58,7 @@ function bodyOf(tag: NewTag, place: number | null, catalogue: Catalogue): TagBod
     store: tag.store === undefined ? EMBEDDED : catalogue.storeByName(tag.store)!.id,
     source: collection ? catalogue.sourceByName(collection.source)!.id : null,
     address: collection?.address ?? null,
+    ...(collection?.standbyAddress ? { standbyAddress: collection.standbyAddress } : {}),
     scaling: collection?.scaling ?? null,
     pace: catalogue.paces.find(({ name }) => name === collection?.pace)?.id ?? null,
     settings: collection ? settingsOf(collection) : {},

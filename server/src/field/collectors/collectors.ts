@@ -18,6 +18,7 @@ export interface Reading {
   readonly present: boolean;
   readonly state: SourceState['state'];
   readonly sentence: string;
+  readonly faultyTags: number;
 }
 
 /** What collectors last said of themselves and their sources. In memory only. */
@@ -50,7 +51,9 @@ export class Collectors {
   readingsOf(sourceId: number): Reading[] {
     return [...this.reports].flatMap(([collector, kept]) => {
       const state = kept.report.sources.find((one) => one.source === sourceId);
-      return state ? [{ collector, present: this.isPresent(kept), state: state.state, sentence: state.sentence }] : [];
+      if (!state) return [];
+      const { sentence, faultyTags } = state;
+      return [{ collector, present: this.isPresent(kept), state: state.state, sentence, faultyTags }];
     });
   }
 

@@ -4,6 +4,7 @@
  */
 import type { CollectorReport, LeaseOrder } from '@wide-ledger/contract';
 import type { Pool } from 'pg';
+import { inTransaction } from '../../ground/index.ts';
 import type { Collectors, Reading } from './collectors.ts';
 
 interface Lease {
@@ -22,8 +23,13 @@ interface LeaseRow {
 /** After a start of the server its collectors need a moment to report: until then nobody is taken for gone. Milliseconds. */
 const SETTLING = 10_000;
 
+/** A holder that reads fewer tags than another one has this long to become better. Milliseconds. */
+const STEADY = 10_000;
+
 export class Leases {
   private readonly startedAt: number;
+  /** By source: since when its holder has been worse than another one. */
+  private readonly worseSince = new Map<number, number>();
   private deciding: Promise<unknown> = Promise.resolve();
 
   /** @param now milliseconds since 1970. */
@@ -72,11 +78,12 @@ export class Leases {
 
   private async leaseOf(source: number, before: Lease | null, readings: readonly Reading[]): Promise<Lease> {
     const holder = readings.find(({ collector }) => collector === before?.holder);
-    const watching = readings.filter(isWatching);
+    // Who can read more of its tags is the better one; of equals, who was heard of first.
+    const watching = readings.filter(isWatching).sort((a, b) => a.faultyTags - b.faultyTags);
     if (before !== null) {
       const settled = this.now() - this.startedAt >= SETTLING;
-      if (holder ? isWatching(holder) || watching.length === 0 : !settled || watching.length === 0) return before;
-      if (holder && !holder.present && !settled) return before;
+      if (watching.length === 0 || (!holder?.present && !settled)) return before;
+      if (holder && isWatching(holder) && !this.isLongWorse(source, holder, watching[0]!)) return before;
     }
     const next = watching[0] ?? readings[0]!;
     const lease: Lease = {
@@ -84,12 +91,31 @@ export class Leases {
       epoch: (before?.epoch ?? 0) + 1,
       from: before === null ? null : await this.watchedUntil(source),
     };
-    await this.home.query(
-      `INSERT INTO source_lease AS known (source_id, holder, epoch, since) VALUES ($1, $2, $3, $4)
-         ON CONFLICT (source_id) DO UPDATE SET holder = $2, epoch = $3, since = $4, taken_at = now() WHERE known.epoch < $3`,
-      [source, lease.holder, lease.epoch, lease.from],
-    );
+    await inTransaction(this.home, async (client) => {
+      await client.query(
+        `INSERT INTO source_lease AS known (source_id, holder, epoch, since) VALUES ($1, $2, $3, $4)
+           ON CONFLICT (source_id) DO UPDATE SET holder = $2, epoch = $3, since = $4, taken_at = now() WHERE known.epoch < $3`,
+        [source, lease.holder, lease.epoch, lease.from],
+      );
+      // What the old holder could not read ends here; the new one tells anew what it cannot.
+      await client.query('UPDATE outage SET until = greatest(since, $2) WHERE source_id = $1 AND until IS NULL', [
+        source,
+        lease.from ?? this.now() * 1000,
+      ]);
+    });
+    this.worseSince.delete(source);
     return lease;
+  }
+
+  /** Whether another one has for a while been able to read more tags of a source than its holder. */
+  private isLongWorse(source: number, holder: Reading, best: Reading): boolean {
+    if (best.faultyTags >= holder.faultyTags) {
+      this.worseSince.delete(source);
+      return false;
+    }
+    const since = this.worseSince.get(source) ?? this.now();
+    this.worseSince.set(source, since);
+    return this.now() - since >= STEADY;
   }
 
   private async watchedUntil(source: number): Promise<number | null> {

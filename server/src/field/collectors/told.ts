@@ -17,12 +17,27 @@ export async function stampOf(home: Pool, version: number): Promise<string> {
   return rows[0]?.at ?? '';
 }
 
-const headOf = ({ id, name, kind, connection }: SourceRow): Pick<SourceRow, 'id' | 'name' | 'kind' | 'connection'> => ({
-  id,
-  name,
-  kind,
-  connection,
-});
+/** Whether a collector reads a source as its standby: by a way, and at addresses, of its own where it has some. */
+const standsBy = ({ standby }: SourceRow, collector: string | null): boolean =>
+  collector !== null && standby === collector;
+
+/** The connection by which a collector reads a source. */
+export const connectionFor = (source: SourceRow, collector: string | null): SourceRow['connection'] =>
+  (standsBy(source, collector) ? source.standbyConnection : null) ?? source.connection;
+
+const headOf = (
+  source: SourceRow,
+  collector: string | null,
+): Pick<SourceRow, 'id' | 'name' | 'kind' | 'connection'> => {
+  const { id, name, kind } = source;
+  return { id, name, kind, connection: connectionFor(source, collector) };
+};
+
+/** A tag as the standby of its source reads it. */
+function asStandby({ reading, ...tag }: ConfiguredTag): ConfiguredTag {
+  const { standbyAddress, ...rest } = reading;
+  return { ...tag, reading: { ...rest, address: standbyAddress ?? reading.address } };
+}
 
 /** A tag as its collector is told of it; null where nobody reads it. */
 function toldOf({
@@ -52,7 +67,8 @@ export async function wereHandedOver(home: Pool, since: number): Promise<boolean
     `SELECT EXISTS (SELECT FROM definition later JOIN definition earlier
         ON earlier.kind = 'source' AND earlier.id = later.id AND earlier.version_to = later.version_from
       WHERE later.kind = 'source' AND later.version_from > $1
-        AND (later.body ->> 'collector', later.body ->> 'standby') IS DISTINCT FROM (earlier.body ->> 'collector', earlier.body ->> 'standby')) AS handed`,
+        AND (later.body ->> 'collector', later.body ->> 'standby')
+            IS DISTINCT FROM (earlier.body ->> 'collector', earlier.body ->> 'standby')) AS handed`,
     [since],
   );
   return rows[0]!.handed;
@@ -60,6 +76,8 @@ export async function wereHandedOver(home: Pool, since: number): Promise<boolean
 
 /** What is told of a version beside its definitions. */
 export interface Told {
+  /** Who is told; null: one that does not say. */
+  readonly collector: string | null;
   readonly stamp: string;
   readonly secrets: OpenSecrets;
 }
@@ -68,7 +86,7 @@ export interface Told {
 export function configurationOf(
   catalogue: Catalogue,
   sources: readonly SourceRow[],
-  beside: Told,
+  { collector, ...beside }: Told,
 ): CollectorConfiguration {
   const bySource = new Map<number, ConfiguredTag[]>();
   for (const row of catalogue.tags) {
@@ -82,7 +100,11 @@ export function configurationOf(
     version: catalogue.collectorVersion,
     ...beside,
     sources: sources.map((source) => {
-      const told = { ...headOf(source), tags: bySource.get(source.id) ?? [] };
+      const tags = bySource.get(source.id) ?? [];
+      const told = {
+        ...headOf(source, collector),
+        tags: standsBy(source, collector) ? tags.map(asStandby) : tags,
+      };
       return told as ConfiguredSource;
     }),
   };
@@ -92,17 +114,21 @@ export function configurationOf(
 export function changesSince(
   catalogue: Catalogue,
   sources: readonly SourceRow[],
-  beside: Told,
+  { collector, ...beside }: Told,
   since: number,
 ): ConfigurationChanges {
-  const own = new Set(sources.map(({ id }) => id));
+  const own = new Map(sources.map((source) => [source.id, source]));
+  const readBy = (id: number, tag: ConfiguredTag): ConfiguredTag =>
+    standsBy(own.get(id)!, collector) ? asStandby(tag) : tag;
   const changed = catalogue.tagsToldSince(since).map((row) => ({ id: row.id, told: toldOf(row) }));
   return {
     since,
     version: catalogue.collectorVersion,
     ...beside,
-    sources: sources.map(headOf),
-    tags: changed.flatMap(({ told }) => (told && own.has(told.source) ? [{ ...told.tag, source: told.source }] : [])),
+    sources: sources.map((source) => headOf(source, collector)),
+    tags: changed.flatMap(({ told }) =>
+      told && own.has(told.source) ? [{ ...readBy(told.source, told.tag), source: told.source }] : [],
+    ),
     gone: changed.filter(({ told }) => !told || !own.has(told.source)).map(({ id }) => id),
   };
 }

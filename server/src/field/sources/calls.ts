@@ -27,7 +27,7 @@ const LINES = 'application/x-ndjson';
 
 /** Sources with what their collector last said about them. */
 export function sourcesWithState(catalogue: Catalogue, collectors: Collectors): Source[] {
-  return catalogue.sources.map(({ id, name, kind, connection, paused, collector, standby }) => {
+  return catalogue.sources.map(({ id, name, kind, connection, paused, collector, standby, standbyConnection }) => {
     const source = {
       id,
       name,
@@ -36,6 +36,7 @@ export function sourcesWithState(catalogue: Catalogue, collectors: Collectors): 
       paused,
       ...(collector === null ? {} : { collector }),
       ...(standby === null ? {} : { standby }),
+      ...(standbyConnection === null ? {} : { standbyConnection }),
       readers: readersOf(collectors, id),
       tags: catalogue.tags.filter((tag) => tag.sourceId === id).length,
       ...collectors.stateOf(id),

@@ -49,6 +49,7 @@ export const source = pgTable('source', {
   paused: boolean().notNull(),
   collector: text(),
   standby: text(),
+  standbyConnection: jsonb('standby_connection').$type<SourceConnection>(),
   retiredAt: moment('retired_at'),
 });
 

@@ -34,8 +34,15 @@ export function DefinitionForm({ standings, without = [] }: Props) {
   const { data: sources = [] } = useDefinitions('source');
   const [first] = standings;
   if (!first) return null;
-  const properties = { ...topProperties(schemaOf(first.kind), first.body?.kind), ...addressOf(first, sources) };
-  const names = Object.keys(properties).filter((name) => !LEAVES_OUT.has(name) && !without.includes(name));
+  const addresses = addressOf(first, sources);
+  const properties = { ...topProperties(schemaOf(first.kind), first.body?.kind), ...addresses };
+  const isOut = (name: string): boolean =>
+    LEAVES_OUT.has(name) ||
+    without.includes(name) ||
+    // Only with a standby there is anything to say of where it reads.
+    (name === 'standbyConnection' && typeof first.body?.standby !== 'string') ||
+    (name === 'standbyAddress' && !(name in addresses));
+  const names = Object.keys(properties).filter((name) => !isOut(name));
   return (
     <div data-testid="definition-form">
       {edit.error && <Failure error={edit.error} />}
@@ -64,11 +71,15 @@ function topProperties(schema: FieldSchema, kind: Plain | undefined): Properties
   return schema.properties ?? option?.properties ?? {};
 }
 
-/** A tag's address as the kind of its source has them; nothing for what has no source. */
+/** A tag's address as the kind of its source has them, and its standby's; nothing for what has no source. */
 function addressOf({ kind, body }: Standing, sources: readonly Standing[]): Properties {
   const source = kind === 'tag' ? sources.find(({ id }) => id === body?.source) : undefined;
-  const of = (source?.body ?? source?.inForce)?.kind;
-  return typeof of === 'string' ? { address: addressSchemaOf(of as SourceKind) } : {};
+  const { kind: of, standby } = source?.body ?? source?.inForce ?? {};
+  if (typeof of !== 'string') return {};
+  const address = addressSchemaOf(of as SourceKind);
+  // Only a copy of the source has its tags elsewhere.
+  const elsewhere = { title: 'Standby’s address', anyOf: [address, { type: 'null' }] };
+  return { address, ...(typeof standby === 'string' ? { standbyAddress: elsewhere } : {}) };
 }
 
 interface FieldProps {
@@ -77,6 +88,9 @@ interface FieldProps {
   readonly standings: readonly Standing[];
   readonly onSet: (path: FieldPath, to: Plain | undefined) => void;
 }
+
+/** Fields that hold the name of a collector. */
+const NAMES_A_COLLECTOR: ReadonlySet<string> = new Set(['collector', 'standby']);
 
 /** A field, or the fields of an object. */
 function Field({ path, schema, standings, onSet }: FieldProps) {
@@ -122,7 +136,7 @@ function Field({ path, schema, standings, onSet }: FieldProps) {
               schema={schema}
               value={value}
               differs={differs}
-              offered={path.length === 1 && name === 'collector' ? collectors : undefined}
+              offered={path.length === 1 && NAMES_A_COLLECTOR.has(name) ? collectors : undefined}
               none={path[0] === SETTINGS || !acceptsNull(schema) ? undefined : null}
               onSet={(to) => onSet(path, to)}
             />
