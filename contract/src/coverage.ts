@@ -31,9 +31,10 @@ export const gap = z.object({
   seconds: z.number(),
   /**
    * A pause is no gap of duty: somebody wanted it. It is told with the gaps all the same. `no values`: nobody recorded
-   * what was watched; this one is estimated from the times of the values.
+   * what was watched; this one is estimated from the times of the values. `overrun`: more came than a queue or a
+   * collector's memory holds. `set aside`: values came and could not be kept.
    */
-  cause: z.enum([...GAP_CAUSES, 'paused', 'no values']),
+  cause: z.enum([...GAP_CAUSES, 'overrun', 'set aside', 'paused', 'no values']),
   sentence: z.string(),
   code: z.string().nullable(),
   recoverable: z.boolean(),

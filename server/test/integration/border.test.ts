@@ -1,3 +1,4 @@
+import type { GapsAnswer } from '@wide-ledger/contract';
 import { parseInstant } from '@wide-ledger/core';
 import { PASSWORD, TestSite, frameOf } from './testSite.ts';
 
@@ -296,4 +297,64 @@ test('health and the description of the interface are open to everybody', async 
   const document = await site.call<{ paths: Record<string, unknown> }>('GET', '/openapi.json');
   expect(Object.keys(document.body.paths)).toContain('/api/v1/history/processed');
   site.cookie = cookie;
+});
+
+test('values that were set aside are told with the gaps, stretch by stretch, with the reason', async () => {
+  const at = (minutes: number): string => new Date(Date.UTC(2026, 4, 4, 10, minutes)).toISOString();
+  await site.tag({ name: 'Odd', type: 'integer', place: 'Somewhere' });
+  const samples = [0, 5, 9, 40].map((minutes) => ({ tag: 'Odd', time: at(minutes), value: 1.5 }));
+  await site.call('POST', '/samples', { samples: [...samples, { tag: 'Odd', time: at(20), value: 3 }] });
+  const gaps = async (more: string) =>
+    (await site.call<GapsAnswer>('GET', `/gaps?from=${at(-60)}&to=${at(120)}${more}`)).body.gaps.filter(
+      ({ cause }) => cause === 'set aside',
+    );
+  const told = await gaps('');
+  expect(told.map(({ tag, from, to, seconds }) => [tag, from, to, seconds])).toEqual([
+    ['Odd', at(40), at(40), 0],
+    ['Odd', at(0), at(9), 540],
+  ]);
+  expect(told[1]!.sentence).toMatch(
+    /^3 values came and were set aside: Odd keeps 64-bit whole numbers, and 1.5 is none/,
+  );
+  expect(await gaps('&place=Somewhere')).toHaveLength(2);
+  expect([await gaps('&tag=T'), await gaps('&place=Elsewhere')]).toEqual([[], []]);
+});
+
+test('more than a queue holds is told as an overrun', async () => {
+  await site.call('PUT', '/sources', {
+    name: 'Fast',
+    kind: 'modbus-tcp',
+    connection: { host: '10.1.1.1', port: 502, unit: 1 },
+  });
+  const address = { area: 'holding', address: 1, type: 'float32', order: 'ABCD' };
+  const start = parseInstant('2026-05-05T10:00:00Z')!;
+  const tag = await site.tag({
+    name: 'Quick',
+    type: 'real',
+    inForceSince: '2026-05-05T09:00:00Z',
+    collection: { source: 'Fast', address, intervalMilliseconds: 1000 },
+  });
+  const { body: sources } = await site.call<{ sources: { id: number; name: string }[] }>('GET', '/sources');
+  const source = sources.sources.find(({ name }) => name === 'Fast')!.id;
+  const minute = 60_000_000;
+  const outage = {
+    source,
+    tag,
+    from: start + minute,
+    to: start + 2 * minute,
+    cause: 'tag',
+    sentence: 'The source dropped values.',
+    code: 'OVERFLOW',
+    recoverable: false,
+    within: true,
+  };
+  const watches = [{ source, version: 1, from: start, to: start + 10 * minute }];
+  expect(
+    (await site.entry({ writer: 'fast', sequence: 1, origin: 'live', watches, outages: [outage] }, null)).status,
+  ).toBe(200);
+  const { body } = await site.call<GapsAnswer>(
+    'GET',
+    '/gaps?tag=Quick&from=2026-05-05T10:00:00Z&to=2026-05-05T10:10:00Z',
+  );
+  expect(body.gaps.map(({ cause, seconds, code }) => [cause, seconds, code])).toEqual([['overrun', 60, 'OVERFLOW']]);
 });

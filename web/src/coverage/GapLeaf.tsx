@@ -14,6 +14,8 @@ const CAUSES: Record<Gap['cause'], string> = {
   configuration: 'the configuration left it out',
   tag: 'this tag alone could not be read',
   clock: 'the collector’s clock was set, or its machine was asleep',
+  overrun: 'more came than a buffer holds',
+  'set aside': 'values came and could not be kept; the Desk lists them',
   paused: 'somebody paused it',
   'no values': 'no values came; nobody records what is watched of this tag',
   unknown: 'not known',

@@ -23,6 +23,12 @@ export function stateOf({ state, cause, recoverable, fate, explained }: Gap): St
   if (state === 'gone') return { word: 'gone for good', colour: 'text-madder', says: fate };
   if (cause === 'paused')
     return { word: 'not asked for', colour: 'text-ink-2', says: 'Somebody wanted it so: no duty was missed.' };
+  if (cause === 'set aside')
+    return {
+      word: 'set aside',
+      colour: 'text-ochre',
+      says: 'It was watched: what came could not be kept, and stands in the list of what was set aside.',
+    };
   if (cause === 'no values')
     return {
       word: 'estimated',

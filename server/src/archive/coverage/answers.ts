@@ -22,6 +22,7 @@ import type { Pool } from 'pg';
 import { Turns } from '../../ground/index.ts';
 import { pausesIn } from './pauses.ts';
 import { recordsOf, type Present } from './records.ts';
+import { setAsidesIn } from './setAsides.ts';
 import { sourcelessAnswer, sourcelessGap, sourcelessRows, sourcelessTags, type AskPresence } from './sourceless.ts';
 
 /** What is asked for: a tag alone; or all sources with the tags that differ from them, all of these or some. */
@@ -167,6 +168,9 @@ function rowOf(
   };
 }
 
+/** What is said of a source's queue, and of a collector's memory when its disk is full. */
+const OVERRUN: ReadonlySet<string> = new Set(['OVERFLOW', 'ENOSPC']);
+
 function asGapAnswer(
   { from, to, ...rest }: ExplainedGap,
   source: SourceNamed,
@@ -178,6 +182,7 @@ function asGapAnswer(
     to: formatInstant(to),
     seconds: (to - from) / SECOND,
     ...rest,
+    cause: rest.code !== null && OVERRUN.has(rest.code) ? 'overrun' : rest.cause,
     // Also what no collector reported may still be there, while nobody has found that it is not.
     recoverable: rest.recoverable || (rest.state === 'open' && source.remembers),
     source: source.name,
@@ -272,15 +277,18 @@ export async function gapsIn(home: Pool, request: CoverageRequest, ask: AskPrese
   }
   found.sort((a, b) => b.gap.from - a.gap.from);
   const pauses = await pausesIn(home, request.window, request.only);
+  const setAside = await setAsidesIn(home, request.window, request);
   const latest = found.slice(0, MOST_GAPS).map(({ gap, source, tag, tags }) => asGapAnswer(gap, source, tag, tags));
   const { tags: sourceless, unlooked } = await sourcelessTags(home, request);
   const left = sourceless.filter(({ name }) => !recorded.has(name));
   const silent: GapAnswer[] = [];
   for await (const { tag, gaps } of sourcelessRows(home, left, request.window, ask))
     silent.push(...gaps.map((gap) => sourcelessGap(gap, tag)));
-  const all = [...latest, ...pauses, ...silent].sort((a, b) => (a.from < b.from ? 1 : -1)).slice(0, MOST_GAPS);
+  const all = [...latest, ...pauses, ...setAside, ...silent]
+    .sort((a, b) => (a.from < b.from ? 1 : -1))
+    .slice(0, MOST_GAPS);
   const recovered = found.filter(({ gap }) => gap.state === 'recovered').length;
-  return { total: found.length + pauses.length + silent.length, recovered, unlooked, gaps: all };
+  return { total: found.length + pauses.length + setAside.length + silent.length, recovered, unlooked, gaps: all };
 }
 
 async function* gapsAnswer(home: Pool, request: CoverageRequest, ask: AskPresence): AsyncGenerator<string> {
