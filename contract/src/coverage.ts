@@ -123,3 +123,22 @@ export type ExplanationRow = z.infer<typeof explanationRow>;
 export const explanationsQuery = z.strictObject({ from: timeParameter, to: timeParameter });
 export const explanationsAnswer = z.object({ explanations: z.array(explanationRow) });
 export type ExplanationsAnswer = z.infer<typeof explanationsAnswer>;
+
+export const gapStoryQuery = z
+  .strictObject({ tag: z.string().optional(), source: z.string().optional(), from: timeParameter, to: timeParameter })
+  .refine(({ tag, source }) => (tag === undefined) !== (source === undefined), 'Name either the tag or the source.');
+
+/** What is known to have happened around a gap, in the order of time. */
+export const gapStory = z.object({
+  events: z.array(
+    z.object({
+      at: z.string(),
+      told: z
+        .enum(['outage', 'end', 'values', 'recovery', 'lease', 'explanation', 'logbook'])
+        .meta({ description: 'where it is known from: what the collector said, the journal, what people said or did' }),
+      who: z.string().meta({ description: 'a person, or the writer of entries; empty: the collector of the source' }),
+      sentence: z.string(),
+    }),
+  ),
+});
+export type GapStory = z.infer<typeof gapStory>;

@@ -1,4 +1,4 @@
-import type { GapsAnswer } from '@wide-ledger/contract';
+import type { GapStory, GapsAnswer } from '@wide-ledger/contract';
 import { parseInstant } from '@wide-ledger/core';
 import { PASSWORD, TestSite, frameOf } from './testSite.ts';
 
@@ -357,4 +357,36 @@ test('more than a queue holds is told as an overrun', async () => {
     '/gaps?tag=Quick&from=2026-05-05T10:00:00Z&to=2026-05-05T10:10:00Z',
   );
   expect(body.gaps.map(({ cause, seconds, code }) => [cause, seconds, code])).toEqual([['overrun', 60, 'OVERFLOW']]);
+});
+
+test('the story of a gap: what the collector said, what came later and by whom, what people said and did', async () => {
+  const body = {
+    tag: 'Quick',
+    from: '2026-05-05T10:01:00Z',
+    to: '2026-05-05T10:02:00Z',
+    reason: 'the queue is too short',
+  };
+  expect((await site.call('POST', '/gaps/explanations', body)).status).toBe(201);
+  await site.call('POST', '/samples', { samples: [{ tag: 'Quick', time: '2026-05-05T10:01:30Z', value: 7 }] });
+  const story = async (query: string) =>
+    (await site.call<GapStory>('GET', `/gaps/story?${query}&from=2026-05-05T10:01:00Z&to=2026-05-05T10:02:00Z`)).body;
+  const told = (await story('tag=Quick')).events.map(({ at, told: from, who, sentence }) => [
+    at.slice(0, 10),
+    from,
+    who,
+    sentence,
+  ]);
+  const today = new Date().toISOString().slice(0, 10);
+  expect(told).toEqual([
+    ['2026-05-05', 'outage', '', 'The source dropped values. (OVERFLOW)'],
+    ['2026-05-05', 'end', '', 'That was over.'],
+    [today, 'explanation', 'admin', 'the queue is too short'],
+    [today, 'values', 'admin', 'A value of it came in, entered.'],
+  ]);
+  // What is said of one tag is no story of its source; the outage of a tag of it is told.
+  expect((await story('source=Fast')).events.map(({ told: from }) => from)).toEqual(['outage', 'end', 'values']);
+  // What was done just now stands around a gap of just now.
+  const { body: now } = await site.call<GapStory>('GET', '/gaps/story?source=Fast&from=now-1m&to=now');
+  expect(now.events.some(({ told: from, who }) => from === 'logbook' && who === 'admin')).toBe(true);
+  expect((await site.call('GET', '/gaps/story?from=now-1m&to=now')).status).toBe(400);
 });

@@ -6,6 +6,7 @@ import { bothZones, lengthWords, windowWords } from '../window/times.ts';
 import { hold, useWindowState, useZone } from '../window/windowStore.ts';
 import { Backfill } from './Backfill.tsx';
 import { Explain } from './Explain.tsx';
+import { Story } from './Story.tsx';
 import { stateOf } from './states.ts';
 
 const CAUSES: Record<Gap['cause'], string> = {
@@ -67,6 +68,7 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
       {about && gap.cause !== 'paused' && (gap.state === 'open' || gap.state === 'gone') && (
         <Explain of={about} from={gap.from} to={gap.to} />
       )}
+      {about && <Story of={about} gap={gap} />}
       {gap.recoverable && gap.source && (
         <Backfill of={gap.tag ? { tags: [gap.tag] } : { source: gap.source }} from={gap.from} to={gap.to} />
       )}

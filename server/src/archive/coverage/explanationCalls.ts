@@ -2,8 +2,11 @@ import {
   explanationRow,
   explanationsAnswer,
   explanationsQuery,
+  gapStory,
+  gapStoryQuery,
   newExplanation,
   type ExplanationRow,
+  type GapStory,
 } from '@wide-ledger/contract';
 import { formatInstant } from '@wide-ledger/core';
 import type { Pool } from 'pg';
@@ -12,13 +15,14 @@ import { findTag, type Catalogue } from '../../configuration/index.ts';
 import { Calls, filledWindow, idIn, notFound } from '../../ground/index.ts';
 import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
 import { listExplanations } from './explanations.ts';
+import { storyOf } from './story.ts';
 
 /** Saying why something was not watched, afterwards or ahead. */
 export function explanationCalls(home: Pool, catalogue: Catalogue, logbook: Logbook): Calls {
   const calls = new Calls();
 
   async function thingOf(
-    given: z.infer<typeof newExplanation>,
+    given: Pick<z.infer<typeof newExplanation>, 'tag' | 'source' | 'place'>,
   ): Promise<Pick<ExplanationRow, 'kind' | 'about'> & { id: number | null }> {
     if (given.tag !== undefined) return { kind: 'tag', about: given.tag, id: (await findTag(catalogue, given.tag)).id };
     await catalogue.refresh();
@@ -47,6 +51,23 @@ export function explanationCalls(home: Pool, catalogue: Catalogue, logbook: Logb
       response.json({
         explanations: await listExplanations(home, filledWindow(explanationsQuery.parse(request.query))),
       });
+    },
+  );
+  calls.on(
+    {
+      method: 'get',
+      path: '/gaps/story',
+      needs: 'read',
+      says: 'What is known to have happened around a gap: outages, values that came later, what people did and said',
+      query: gapStoryQuery,
+      answer: gapStory,
+    },
+    async (request, response) => {
+      const { tag, source, ...given } = gapStoryQuery.parse(request.query);
+      const { id, kind } = await thingOf({ tag, source });
+      const of =
+        kind === 'tag' ? { tag: id, source: catalogue.tagById(id!)?.sourceId ?? null } : { tag: null, source: id };
+      response.json({ events: await storyOf(home, logbook, of, filledWindow(given)) } satisfies GapStory);
     },
   );
   calls.on(
