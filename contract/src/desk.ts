@@ -129,6 +129,9 @@ export const benchSignal = z.strictObject({
 });
 export type BenchSignal = z.infer<typeof benchSignal>;
 
+/** By how many seconds the clock of a device is to be ahead, or behind, from now on. */
+export const benchClock = z.strictObject({ seconds: z.number().min(-34_560_000).max(34_560_000) });
+
 /** A device of the test bench. */
 export const benchDevice = z.object({
   name: z.string(),
@@ -142,6 +145,8 @@ export const benchDevice = z.object({
   requests: z.number(),
   /** What it remembers by itself, in values; null where it remembers nothing. */
   memory: z.object({ holds: z.number(), capacity: z.number(), since: z.string().nullable() }).nullable(),
+  /** Seconds by which its clock is ahead; null where it has none that anybody sees. */
+  clockError: z.number().nullable().default(null),
   changedAt: z.string(),
   points: z.array(
     z.object({

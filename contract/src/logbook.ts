@@ -29,6 +29,7 @@ export const ACTS = [
   'restored a line',
   'set a signal',
   'emptied a memory',
+  'set a clock',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

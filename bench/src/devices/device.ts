@@ -26,6 +26,8 @@ export interface DeviceState extends LineState {
   readonly requests: number;
   /** What it remembers by itself; null where it remembers nothing. */
   readonly memory: RingState | null;
+  /** Seconds by which its clock is ahead; null where it has none that anybody sees. */
+  readonly clockError: number | null;
   readonly points: readonly PointState[];
 }
 
@@ -35,6 +37,8 @@ export interface Device {
   readonly state: DeviceState;
   /** Of a generator: sets a signal, counted from 1. @returns whether there is such a one. */
   setSignal?(number: number, signal: Signal): boolean;
+  /** Of a device with a clock: sets it wrong by so many seconds, from this moment on. */
+  setClock?(seconds: number): void;
   /** Of a device that remembers: loses its memory, as after a restart. */
   forget?(): void;
   start(): Promise<void>;

@@ -64,9 +64,11 @@ export class Ring<Variable extends { readonly low: number | null; readonly high:
     }
   }
 
-  /** What it holds of a variable, in ascending time. */
+  /** What it holds of a variable, in ascending time: also when its clock was set back meanwhile. */
   of(variable: Variable): readonly Kept[] {
-    return this.byVariable.get(variable) ?? [];
+    const kept = this.byVariable.get(variable) ?? [];
+    const ascends = kept.every(({ time }, i) => i === 0 || time >= kept[i - 1]!.time);
+    return ascends ? kept : [...kept].sort((a, b) => a.time - b.time);
   }
 
   /** Forgets everything, as after a restart. */

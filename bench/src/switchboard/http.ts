@@ -32,6 +32,13 @@ const signal = z.strictObject({
   offset: z.number().min(-1e9).max(1e9),
   renewMilliseconds: z.number().int().min(1).max(3_600_000),
 });
+/** By how much a device's clock is to be wrong. */
+const clock = z.strictObject({
+  seconds: z
+    .number()
+    .min(-86_400 * 400)
+    .max(86_400 * 400),
+});
 const script = z.array(z.strictObject({ after: z.number().int().min(0).max(86_400_000), fault })).max(1000);
 
 /**
@@ -60,6 +67,20 @@ export function serveBench(devices: readonly Device[], token: string, host: stri
     const { number, ...set } = given.data;
     if (!device?.setSignal?.(number, set)) response.status(404).json({ detail: 'No such signal.' });
     else response.json(device.state);
+  });
+  app.put('/devices/:name/clock', (request, response) => {
+    const device = devices.find((one) => one.state.name === request.params.name);
+    const given = clock.safeParse(request.body);
+    if (!given.success) {
+      response.status(400).json({ detail: z.prettifyError(given.error) });
+      return;
+    }
+    if (!device?.setClock) {
+      response.status(404).json({ detail: 'No such device, or it has no clock.' });
+      return;
+    }
+    device.setClock(given.data.seconds);
+    response.json(device.state);
   });
   app.put('/devices/:name/forget', (request, response) => {
     const device = devices.find((one) => one.state.name === request.params.name);

@@ -47,3 +47,12 @@ test('a backlog that grows as fast as it is worked off never ends; else it ends 
   expect(untilFull({ capacity: 10, held: 4, valuesPerSecond: 0 })).toBe(Infinity);
   expect(untilFull({ capacity: 10, held: 40, valuesPerSecond: 2 })).toBe(0);
 });
+
+test('a ring whose clock was set back tells its values in the order of their time, and loses the oldest to come first', () => {
+  const variable = { low: 0, high: 100 };
+  const ring = new Ring<typeof variable>({ capacity: 4, feeding: { by: 'time', milliseconds: 1 } });
+  for (const time of [10, 20, 5, 15]) ring.offer(variable, time, time);
+  expect(ring.of(variable).map(({ time }) => time)).toEqual([5, 10, 15, 20]);
+  ring.offer(variable, 25, 25);
+  expect(ring.of(variable).map(({ time }) => time)).toEqual([5, 15, 20, 25]);
+});

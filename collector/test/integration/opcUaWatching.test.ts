@@ -124,3 +124,19 @@ test('a line on which everything comes later, or lost and sent again: watched al
   expect(Math.min(...steps)).toBeGreaterThan(0);
   expect(Math.max(...steps)).toBeLessThan(5000);
 }, 90_000);
+
+test('a source whose clock jumps while it is watched: watched all the while, stamped by it, and the difference is told', async () => {
+  const { watcher, samples, watches, outages, gather, until, good } = watch();
+  await until(() => good().length > 5);
+  device.setClock(40);
+  // How the two clocks stand is looked at every ten seconds.
+  await until(() => Math.abs((watcher.summary.clockSkewMilliseconds ?? 0) - 40_000) < 500);
+  const ahead = samples.filter(({ time }) => time / 1000 - Date.now() > 20_000);
+  expect(ahead.length).toBeGreaterThan(5);
+  device.setClock(0);
+  await until(() => Math.abs(watcher.summary.clockSkewMilliseconds ?? 40_000) < 500);
+  watcher.stop('The test is over.');
+  gather();
+  expect([...outages.values()].filter(({ to }) => to !== null)).toEqual([]);
+  expect(union(watches)).toHaveLength(1);
+}, 90_000);

@@ -47,6 +47,14 @@ const FAULTS: readonly (readonly [string, BenchFault])[] = [
   ['cut for 3 s every 10 s', { kind: 'flapping', wholeMilliseconds: 7000, cutMilliseconds: 3000 }],
 ];
 
+/** How a clock may stand, by the seconds that it is ahead. */
+const CLOCKS: ReadonlyMap<number, string> = new Map([
+  [0, 'clock right'],
+  [40, 'clock 40 s ahead'],
+  [3600, 'clock an hour ahead'],
+  [-600, 'clock 10 min behind'],
+]);
+
 const FAULT_WORDS: Readonly<Record<BenchFault['kind'], string>> = {
   cut: 'line cut',
   stalled: 'nothing gets through',
@@ -68,6 +76,11 @@ function Device({ device }: { readonly device: BenchDevice }) {
     mutationFn: () => post(`/bench/${encodeURIComponent(device.name)}/forget`),
     onSettled: () => askAnew(client, ['bench']),
   });
+  const clock = useMutation({
+    mutationFn: (seconds: number) => put(`/bench/${encodeURIComponent(device.name)}/clock`, { seconds }),
+    onSettled: () => askAnew(client, ['bench']),
+  });
+  const failure = act.error ?? forget.error ?? clock.error;
   return (
     <section aria-label={device.name} className="mb-6">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-y border-ink/70 py-2.5">
@@ -96,6 +109,21 @@ function Device({ device }: { readonly device: BenchDevice }) {
             </>
           )}
         </p>
+        {device.clockError !== null && (
+          <select
+            aria-label={`Clock of ${device.name}`}
+            className={`h-[30px] rounded-paper border bg-raised px-1 ${device.clockError === 0 ? 'border-rule' : 'border-ochre text-ochre'}`}
+            value={device.clockError}
+            disabled={clock.isPending}
+            onChange={(event) => clock.mutate(Number(event.target.value))}
+          >
+            {[...new Set([...CLOCKS.keys(), device.clockError])].map((seconds) => (
+              <option key={seconds} value={seconds}>
+                {CLOCKS.get(seconds) ?? `clock ${seconds} s ahead`}
+              </option>
+            ))}
+          </select>
+        )}
         {device.memory && (
           <Button disabled={forget.isPending} onClick={() => forget.mutate()}>
             Empty its memory
@@ -127,7 +155,7 @@ function Device({ device }: { readonly device: BenchDevice }) {
           </>
         )}
       </div>
-      {(act.error ?? forget.error) && <Failure error={(act.error ?? forget.error)!} />}
+      {failure && <Failure error={failure} />}
       <Points device={device} />
     </section>
   );

@@ -102,6 +102,7 @@ export class GatewayDevice implements Device {
       ...this.line.state,
       requests: this.requests,
       memory: null,
+      clockError: null,
       points: [...this.units].flatMap(([unit, { manner, map }]) =>
         map.points.map((point, i) => {
           const state = pointState(point, now);

@@ -75,6 +75,7 @@ export class ModbusDevice implements Device {
       ...this.line.state,
       requests: this.requests,
       memory: null,
+      clockError: null,
       points: this.identity.points.map((point) => pointState(point, now, this.map.heldOf(point))),
     };
   }

@@ -46,6 +46,7 @@ export class OpcUaDevice implements Device {
   readonly line: Relay;
   private server: OPCUAServer | null = null;
   private requests = 0;
+  private clockError: number;
   private readonly ring: Ring<Variable> | null;
   private feeding: NodeJS.Timeout | null = null;
   private readonly written = new Map<Variable, ReturnType<Variable['at']>>();
@@ -59,6 +60,7 @@ export class OpcUaDevice implements Device {
   ) {
     this.line = new Relay(controller.name, host, port, innerPort);
     this.ring = options.ring ? new Ring(options.ring) : null;
+    this.clockError = options.clockError ?? 0;
   }
 
   async start(): Promise<void> {
@@ -98,7 +100,7 @@ export class OpcUaDevice implements Device {
     });
     await this.server.initialize();
     this.addVariables(library, this.server.engine.addressSpace!);
-    this.setClock(this.server.engine.addressSpace!);
+    this.tellClock(this.server.engine.addressSpace!);
     this.server.on('request', () => this.requests++);
     await this.server.start();
     this.feed();
@@ -120,6 +122,13 @@ export class OpcUaDevice implements Device {
       this.feeding = setTimeout(look, Math.max(0, beat - now()));
     };
     look();
+  }
+
+  /** Its clock is wrong by so many seconds from now on; beats of its memory that it jumps over are not written. */
+  setClock(seconds: number): void {
+    this.clockError = seconds;
+    if (this.feeding) clearTimeout(this.feeding);
+    this.feed();
   }
 
   /** Loses its memory, as a controller does that was restarted. */
@@ -146,6 +155,7 @@ export class OpcUaDevice implements Device {
         capacity: this.ring.settings.capacity,
         since: this.ring.since === null ? null : new Date(this.ring.since).toISOString(),
       },
+      clockError: this.clockError,
       points: this.controller.variables.map((variable) => ({
         name: [...variable.path, variable.name].join(' / '),
         address: nodeIdOf(variable),
@@ -161,12 +171,11 @@ export class OpcUaDevice implements Device {
   }
 
   private seconds(): number {
-    return Date.now() / 1000 + (this.options.clockError ?? 0);
+    return Date.now() / 1000 + this.clockError;
   }
 
   /** A controller whose clock is wrong says so where it is asked for the time, too. */
-  private setClock(addressSpace: AddressSpace): void {
-    if (!this.options.clockError) return;
+  private tellClock(addressSpace: AddressSpace): void {
     const status = addressSpace.findNode(SERVER_STATUS) as unknown as { $extensionObject: object };
     status.$extensionObject = new Proxy(status.$extensionObject, {
       get: (told, name) =>

@@ -20,7 +20,7 @@ export class SecondWay implements Device {
   }
 
   get state(): DeviceState {
-    return { ...this.to.state, ...this.line.state, name: this.name, memory: null, points: [] };
+    return { ...this.to.state, ...this.line.state, name: this.name, memory: null, clockError: null, points: [] };
   }
 
   start(): Promise<void> {

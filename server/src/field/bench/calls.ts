@@ -1,4 +1,11 @@
-import { benchAnswer, benchDevice, benchSignal, newBenchFault, type BenchFault } from '@wide-ledger/contract';
+import {
+  benchAnswer,
+  benchClock,
+  benchDevice,
+  benchSignal,
+  newBenchFault,
+  type BenchFault,
+} from '@wide-ledger/contract';
 import type { Request } from 'express';
 import { doerOf, type Logbook } from '../../people/index.ts';
 import { Calls, ProblemError, notFound } from '../../ground/index.ts';
@@ -72,6 +79,24 @@ export function benchCalls(benchUrl: string | undefined, token: string, logbook:
       const { number, shape, period } = signal;
       const sentence = `Signal ${number} of ${device} on the test bench: ${shape}, ${period} s.`;
       await logbook.note(doerOf(request), { act: 'set a signal', name: device, sentence, new: signal });
+      response.json(answer);
+    },
+  );
+  calls.on(
+    {
+      method: 'put',
+      path: '/bench/{device}/clock',
+      needs: 'admin',
+      says: 'Set the clock of a device of the test bench wrong, or right',
+      body: benchClock,
+      answer: benchDevice,
+    },
+    async (request, response) => {
+      const given = benchClock.parse(request.body);
+      const device = String(request.params.device);
+      const answer = await ask(`/devices/${encodeURIComponent(device)}/clock`, 'PUT', given);
+      const sentence = `${device} on the test bench: wrong by ${given.seconds} s.`;
+      await logbook.note(doerOf(request), { act: 'set a clock', name: device, sentence, new: given });
       response.json(answer);
     },
   );
