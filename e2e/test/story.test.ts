@@ -258,6 +258,25 @@ test('an instrument that stood still is found in the past, and drawn beside its 
   await eventually('four tags are drawn', async () => (await textOf('main')).includes('4 tags'));
 });
 
+test('an outage is rehearsed: what would be lost, why, and with what it would not', async () => {
+  await go('/sources?row=buffers');
+  await press('Rehearse outages');
+  const wells = 'section[aria-label="Thornmere controller"]';
+  await eventually('a device that remembers nothing loses all of it', async () =>
+    /1 h are lost\..*its device remembers nothing/s.test(await textOf(wells)),
+  );
+  await eventually('and it is said what would save it', async () =>
+    /A memory of [\d\s]+ values in the device: nothing would be lost/.test(await textOf(wells)),
+  );
+  await expectAccessible();
+  // Another fault in its place; the address holds the script.
+  await (await find('select[aria-label="What, 1"] option[value="collector off"]')).click();
+  await eventually('a standby would have gone on', async () =>
+    (await textOf(wells)).includes('A standby: nothing would be lost.'),
+  );
+  expect(await browser.driver.getCurrentUrl()).toContain('script=collector');
+});
+
 test('Files says what it understood of a file, rehearses it and archives it', async () => {
   const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-file-'));
   const path = join(folder, 'lab.csv');

@@ -18,6 +18,7 @@ import { loadedAhead } from './frame/loadedAhead.tsx';
 import { Logbook } from './logbook/Logbook.tsx';
 import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
+import { Rehearsal } from './rehearsal/Rehearsal.tsx';
 import { SignIn } from './signin/SignIn.tsx';
 import { Sources } from './sources/Sources.tsx';
 import { Registers } from './sources/registers/Registers.tsx';
@@ -68,6 +69,7 @@ const router = createBrowserRouter([
       { path: '/coverage', element: <Coverage /> },
       { path: '/completeness', element: <Completeness /> },
       { path: '/doubts', element: <Doubts /> },
+      { path: '/rehearsal', element: <Rehearsal /> },
       {
         path: '/traces',
         element: <traces.Screen />,

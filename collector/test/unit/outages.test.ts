@@ -4,6 +4,7 @@
  * that was never measured, and what is missing lies in a gap that says why.
  */
 import { jest } from '@jest/globals';
+import { lostOf, rehearse, type RehearsedFault, type RehearsedSource } from '@wide-ledger/core';
 import { Archive, faultsOf } from '../outageArchive.ts';
 import { PlantDevice } from '../outagePlant.ts';
 import { Run } from '../outageRun.ts';
@@ -174,6 +175,39 @@ test.each(cases)('%s for %d s, %s, %s first', async (failure, seconds, meanwhile
   // A short one comes back whole, unless the device itself lost it or was off.
   if (seconds < 60 && !failure.startsWith('the device')) expect(missing).toBeLessThan(0.001);
   if (seconds > 100 && !failure.startsWith('the line flaps')) expect(missing).toBeGreaterThan(30);
+});
+
+/** What fails in a rehearsal, from its first second on. */
+const REHEARSED: Readonly<Record<string, (seconds: number) => RehearsedFault[]>> = {
+  'the line is cut': (seconds) => [{ kind: 'line cut', source: 0, at: 0, lasts: seconds }],
+  'the device restarts with an empty ring': (seconds) => [
+    { kind: 'line cut', source: 0, at: 0, lasts: seconds },
+    { kind: 'memory lost', source: 0, at: seconds / 2, lasts: 0 },
+  ],
+  'the collector is killed': (seconds) => [{ kind: 'collector off', source: null, at: 0, lasts: seconds }],
+};
+
+test.each(
+  Object.keys(REHEARSED).flatMap((failure) =>
+    LENGTHS.flatMap((seconds) => (['oldest', 'newest'] as const).map((first) => [failure, seconds, first] as const)),
+  ),
+)('a rehearsal of it foretells what is lost: %s for %d s, %s first', async (failure, seconds, first) => {
+  const { missing } = await play(FAILURES[failure]!, seconds, MEANWHILE['and nothing else']!, first);
+  const source: RehearsedSource = {
+    name: 'S',
+    valuesPerSecond: 3,
+    remembers: CAPACITY,
+    remembersPerSecond: 3,
+    mode: 'by itself',
+    valuesPerCall: 10,
+    callsPerSecond: 20,
+    newestFirst: first === 'newest',
+    standby: false,
+  };
+  const collector = { spoolBytes: null, bytesPerValue: 20, heldInMemory: 2_000_000, deliversPerSecond: 50_000 };
+  const { outcomes } = rehearse({ sources: [source], collector, faults: REHEARSED[failure]!(seconds) });
+  // It takes the collector a few seconds to find out that the line is back, and for so long more is pushed out.
+  expect(Math.abs(missing - lostOf(outcomes[0]!))).toBeLessThan(8);
 });
 
 test.each([3_600_000, -30_000, 1500])(

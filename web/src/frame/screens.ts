@@ -48,4 +48,5 @@ export const FURTHER: readonly Pick<Screen, 'path' | 'name'>[] = [
   { path: '/versions', name: 'Versions' },
   { path: '/paces', name: 'Paces' },
   { path: '/places', name: 'Places' },
+  { path: '/rehearsal', name: 'Rehearsal' },
 ];

@@ -1,10 +1,12 @@
 /** The buffers between the plant and the archive: how full each is, how long it lasts, and what would be lost first. */
 import { recoverySettings, type CollectorState, type Source } from '@wide-ledger/contract';
 import { untilFull } from '@wide-ledger/core';
+import { Button } from '../../controls/Button.tsx';
 import { Facts } from '../../controls/Page.tsx';
 import { Skeleton } from '../../controls/States.tsx';
 import { showBytes, showNumber } from '../../controls/values.ts';
 import { Leaf } from '../../frame/Leaf.tsx';
+import { useGo } from '../../frame/useGo.ts';
 import { useDesk } from '../../server/queries.ts';
 import { lengthWords } from '../../window/times.ts';
 import { Calculator } from './Calculator.tsx';
@@ -12,6 +14,7 @@ import { lastsWords, spoolLasts } from './lasting.ts';
 
 export function BuffersLeaf({ onClose }: { readonly onClose: () => void }) {
   const { data: desk } = useDesk();
+  const go = useGo();
   return (
     <Leaf title="Buffers" below="what holds values while a line is cut" onClose={onClose}>
       {!desk && <Skeleton rows={6} />}
@@ -22,6 +25,9 @@ export function BuffersLeaf({ onClose }: { readonly onClose: () => void }) {
         <SpoolBuffer key={collector.name} collector={collector} sources={desk.sources} />
       ))}
       <Calculator />
+      <Button className="mt-3 self-start" onClick={() => go('/rehearsal')}>
+        Rehearse outages
+      </Button>
     </Leaf>
   );
 }

@@ -1,0 +1,52 @@
+/** The sources of a rehearsal: as they stand in the draft or in force, with the rates of today. */
+import { KINDS, recoverySettings, type Desk, type SourceKind } from '@wide-ledger/contract';
+import type { RehearsedSource } from '@wide-ledger/core';
+import type { Standing } from '../configuration/drafting.ts';
+
+/** Figures that a person may set otherwise, by the source's name. */
+export interface Figures {
+  readonly valuesPerSecond: string;
+  readonly remembers: string;
+}
+
+/** What is not measured yet is taken for this. */
+const A_VALUE_A_SECOND = 1;
+
+/** @param desk what the collectors say of today. */
+export function sourcesOf(standings: readonly Standing[], desk: Desk | undefined): RehearsedSource[] {
+  return standings.flatMap(({ id, body }) => {
+    if (!body || body.kind === 'collector' || body.paused === true || !(String(body.kind) in KINDS)) return [];
+    const state = desk?.sources.find((source) => source.id === id)?.state ?? null;
+    const settings = recoverySettings(body.connection as object, KINDS[body.kind as SourceKind].offers.history);
+    const rate = Math.round((state?.keptPerSecond ?? 0) * 10) / 10 || A_VALUE_A_SECOND;
+    const reachesBack = state?.recovery?.reachesBack ?? null;
+    const seen = reachesBack === null ? null : Math.round(((Date.now() - reachesBack) / 1000) * rate);
+    return [
+      {
+        name: String(body.name),
+        valuesPerSecond: rate,
+        remembers: settings.keepsHistory ? (settings.bufferValues ?? seen) : null,
+        remembersPerSecond: rate,
+        mode: settings.mode,
+        valuesPerCall: settings.valuesPerCall,
+        callsPerSecond: settings.callsPerSecond,
+        newestFirst: settings.newestFirst,
+        standby: typeof body.standby === 'string' && body.standby !== '',
+      },
+    ];
+  });
+}
+
+/** A source with what a person typed. What is no number is passed over. */
+export function withFigures(source: RehearsedSource, typed: Figures | undefined): RehearsedSource {
+  const numberOf = (text: string | undefined): number =>
+    text === undefined || text.trim() === '' ? NaN : Number(text.replace(',', '.'));
+  const [rate, remembers] = [numberOf(typed?.valuesPerSecond), numberOf(typed?.remembers)];
+  const perSecond = rate > 0 ? rate : source.valuesPerSecond;
+  return {
+    ...source,
+    valuesPerSecond: perSecond,
+    remembersPerSecond: perSecond,
+    remembers: remembers > 0 ? remembers : remembers === 0 ? null : source.remembers,
+  };
+}
