@@ -263,7 +263,7 @@ test('an outage is rehearsed: what would be lost, why, and with what it would no
   await press('Rehearse outages');
   const wells = 'section[aria-label="Thornmere controller"]';
   await eventually('a device that remembers nothing loses all of it', async () =>
-    /1 h are lost\..*its device remembers nothing/s.test(await textOf(wells)),
+    /Lost: 1 h\..*its device remembers nothing/s.test(await textOf(wells)),
   );
   await eventually('and it is said what would save it', async () =>
     /A memory of [\d\s]+ values in the device: nothing would be lost/.test(await textOf(wells)),

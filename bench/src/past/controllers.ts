@@ -1,12 +1,13 @@
 /** The controllers of the demo: a source each, and the tags that are kept of it. Their past begins when they are brought in. */
 import { nodeIdOf } from '../devices/opcua/opcUaDevice.ts';
+import { CONTROLLER_RING } from '../plant/devices.ts';
 import type { Controller, Variable } from '../plant/variables.ts';
 
 /** The source as the server takes it. @param port of its line. */
 export const controllerSource = ({ name }: Controller, port: number): object => ({
   name,
   kind: 'opc-ua',
-  connection: { endpoint: `opc.tcp://127.0.0.1:${port}` },
+  connection: { endpoint: `opc.tcp://127.0.0.1:${port}`, bufferValues: CONTROLLER_RING.capacity },
 });
 
 const TYPES: Readonly<Record<Variable['type'], string>> = {

@@ -20,14 +20,17 @@ export const THORNMERE_CONTROLLER_PORT = 6;
 const SECOND_WAY_PORT = 8;
 
 /** What a controller remembers by itself. */
-const ring = { capacity: 20_000, feeding: { by: 'time', milliseconds: 2000 } } as const;
+export const CONTROLLER_RING = { capacity: 20_000, feeding: { by: 'time', milliseconds: 2000 } } as const;
 
 /**
  * @param port of the first device's line; the devices themselves and further lines have the ports after it.
  * @param folder where devices keep what is their own, such as certificates.
  */
 export function plantDevices(port: number, folder: string): Device[] {
-  const kilnbank = new OpcUaDevice(KILNBANK, HOST, port + KILNBANK_PORT, port + KILNBANK_PORT + 1, { folder, ring });
+  const kilnbank = new OpcUaDevice(KILNBANK, HOST, port + KILNBANK_PORT, port + KILNBANK_PORT + 1, {
+    folder,
+    ring: CONTROLLER_RING,
+  });
   return [
     new ModbusDevice(THORNMERE, HOST, port, port + 1),
     new GatewayDevice(GATEWAY, HOST, port + GATEWAY_PORT, port + GATEWAY_PORT + 1),
@@ -39,7 +42,7 @@ export function plantDevices(port: number, folder: string): Device[] {
       port + THORNMERE_CONTROLLER_PORT + 1,
       {
         folder: join(folder, 'thornmere'),
-        ring,
+        ring: CONTROLLER_RING,
       },
     ),
     new SecondWay(kilnbank, HOST, port + SECOND_WAY_PORT, port + KILNBANK_PORT + 1),

@@ -163,13 +163,13 @@ function SourceTable({ own, typed, onTyped }: TableProps) {
                   aria-label={`Values that the device of ${name} remembers`}
                   inputMode="decimal"
                   className={INPUT}
-                  placeholder={remembers === null ? 'none' : showNumber(remembers)}
+                  placeholder={remembers === null ? (mode === 'off' ? 'none' : 'not known') : showNumber(remembers)}
                   value={typed[name]?.remembers ?? ''}
                   onChange={(event) => onTyped(name, { remembers: event.target.value })}
                 />
               </td>
               <td className={remembers === null ? 'text-ink-2' : ''}>
-                {remembers === null ? 'nothing to' : MODES[mode]}
+                {remembers === null && mode === 'off' ? 'nothing to' : MODES[mode]}
               </td>
               <td className="figure text-ink-2">
                 {remembers === null ? '' : `${showNumber(callsPerSecond)} × ${showNumber(valuesPerCall)}`}

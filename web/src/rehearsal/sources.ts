@@ -15,18 +15,23 @@ const A_VALUE_A_SECOND = 1;
 /** @param desk what the collectors say of today. */
 export function sourcesOf(standings: readonly Standing[], desk: Desk | undefined): RehearsedSource[] {
   return standings.flatMap(({ id, body }) => {
-    if (!body || body.kind === 'collector' || body.paused === true || !(String(body.kind) in KINDS)) return [];
+    if (!body || body.paused === true) return [];
+    const { kind, name } = body;
+    if (typeof name !== 'string' || typeof kind !== 'string' || kind === 'collector' || !(kind in KINDS)) return [];
     const state = desk?.sources.find((source) => source.id === id)?.state ?? null;
-    const settings = recoverySettings(body.connection as object, KINDS[body.kind as SourceKind].offers.history);
+    const settings = recoverySettings(body.connection as object, KINDS[kind as SourceKind].offers.history);
     const rate = Math.round((state?.keptPerSecond ?? 0) * 10) / 10 || A_VALUE_A_SECOND;
     const reachesBack = state?.recovery?.reachesBack ?? null;
-    const seen = reachesBack === null ? null : Math.round(((Date.now() - reachesBack) / 1000) * rate);
+    const reach = reachesBack === null ? null : Math.max(1, (Date.now() - reachesBack) / 1000);
+    const { bufferValues } = settings;
+    // A device may remember more than what is kept of it: how far back it reaches tells how fast it writes.
+    const writes = bufferValues !== null && reach !== null ? Math.max(rate, bufferValues / reach) : rate;
     return [
       {
-        name: String(body.name),
+        name,
         valuesPerSecond: rate,
-        remembers: settings.keepsHistory ? (settings.bufferValues ?? seen) : null,
-        remembersPerSecond: rate,
+        remembers: settings.keepsHistory ? (bufferValues ?? (reach === null ? null : Math.round(reach * rate))) : null,
+        remembersPerSecond: writes,
         mode: settings.mode,
         valuesPerCall: settings.valuesPerCall,
         callsPerSecond: settings.callsPerSecond,
@@ -46,7 +51,7 @@ export function withFigures(source: RehearsedSource, typed: Figures | undefined)
   return {
     ...source,
     valuesPerSecond: perSecond,
-    remembersPerSecond: perSecond,
+    remembersPerSecond: (source.remembersPerSecond * perSecond) / source.valuesPerSecond,
     remembers: remembers > 0 ? remembers : remembers === 0 ? null : source.remembers,
   };
 }

@@ -5,7 +5,7 @@ import { lengthWords } from '../window/times.ts';
 
 export const REASON_WORDS: Readonly<Record<FateReason, string>> = {
   fetched: 'fetched from the device',
-  'no memory': 'its device remembers nothing',
+  'no memory': 'its device remembers nothing that is known of',
   overwritten: 'overwritten in the device before it was fetched',
   'memory lost': 'the device had lost its memory',
   'not asked for': 'in the device’s memory, and not asked for',
@@ -26,8 +26,8 @@ export function outcomeWords(outcome: RehearsedOutcome): string {
   const fetched =
     recovered === 0
       ? ''
-      : `${seconds(recovered)} come back${outcome.caughtUpAt === null ? '' : `, the last ${seconds(outcome.caughtUpAt)} after the start`}. `;
-  if (lost >= 1) return `${fetched}${seconds(lost)} are lost.`;
+      : `Comes back: ${seconds(recovered)}${outcome.caughtUpAt === null ? '' : `, the last of it ${seconds(outcome.caughtUpAt)} after the start`}. `;
+  if (lost >= 1) return `${fetched}Lost: ${seconds(lost)}.`;
   return fetched === '' ? 'Nothing is lost.' : `${fetched}Nothing is lost.`;
 }
 

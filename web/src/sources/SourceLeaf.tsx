@@ -46,6 +46,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
       )}
       <LookOrChange changing={changing} onChanging={setChanging} />
       {changing && <EditPanel kind="source" ids={[source.id]} />}
+      {source.readers.length > 0 && <Readers readers={source.readers} />}
       <Facts
         rows={[
           [
@@ -79,7 +80,6 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ),
         ]}
       />
-      {source.readers.length > 0 && <Readers readers={source.readers} />}
       {state?.recovery && <RecoveryFacts recovery={state.recovery} />}
       {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
       {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={offered(source, drafted?.body)} />}
@@ -105,8 +105,8 @@ const asStandbyReads = (source: Source, standby: string): NewSource =>
 /** The collectors that read it: whose turn it is to record, and who stands ready. */
 function Readers({ readers }: Pick<Source, 'readers'>) {
   return (
-    <section aria-label="Collectors that read it">
-      <h3 className="mt-4 mb-1 font-semibold">Collectors that read it</h3>
+    <section aria-label="Collectors that read it" className="mb-2">
+      <h3 className="mt-1 mb-1 font-semibold">Collectors that read it</h3>
       <ul>
         {readers.map(({ collector, holds, present, state, sentence, faultyTags }) => (
           <li key={collector} className="border-t border-rule py-1">

@@ -98,9 +98,9 @@ test('what comes of it is said in a sentence', () => {
         faults: [{ kind: 'line cut', source: 0, at: 60, lasts }],
       }).outcomes[0]!,
     );
-  expect(play(30)).toBe('30 s come back, the last 1 min 31 s after the start. Nothing is lost.');
-  expect(play(120)).toBe('1 min come back, the last 3 min 1 s after the start. 1 min are lost.');
-  expect(play(30, { remembers: null })).toBe('30 s are lost.');
+  expect(play(30)).toBe('Comes back: 30 s, the last of it 1 min 31 s after the start. Nothing is lost.');
+  expect(play(120)).toBe('Comes back: 1 min, the last of it 3 min 1 s after the start. Lost: 1 min.');
+  expect(play(30, { remembers: null })).toBe('Lost: 30 s.');
   expect(play(0)).toBe('Nothing is missed.');
   expect(adviceWords({ source: 0, change: 'remember', value: 3610, lost: 0 })).toBe(
     'A memory of 3\u2009610 values in the device: nothing would be lost.',
