@@ -29,13 +29,10 @@ const VIEWS = [
   ['completeness', '/completeness?last=2592000'],
   ['sources', '/sources?last=43200&row=1'],
   [
-    'path',
-    '/sources?last=43200&row=2',
-    async (driver) => {
-      await press(driver, 'Walk the path');
-      await wait(4000);
-      await driver.executeScript(`document.querySelector('[data-testid=leaf]').scrollTo(0, 9999)`);
-      await wait(300);
+    'rehearsal',
+    '/rehearsal?last=43200&script=line%20cut||10|60;collector%20off||100|30',
+    async () => {
+      await wait(3000);
     },
   ],
   [

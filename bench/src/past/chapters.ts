@@ -41,7 +41,10 @@ export function pastWatches(now: number): (Span & { origin: Origin })[] {
 export function chaptersOf(points: readonly Point[], now: number): Chapter[] {
   const chapters: Chapter[] = [];
   const wrong = corrected(now);
-  for (const { origin, from, to } of pastWatches(now)) {
+  // The beat on which the present began is the collector's.
+  const lastBeat = Math.floor(now / SECOND) * SECOND;
+  for (const { origin, from, to: until } of pastWatches(now)) {
+    const to = Math.min(until, lastBeat);
     for (const point of points) {
       const fine = fineStart(now);
       const stretches = [

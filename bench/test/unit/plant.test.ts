@@ -64,6 +64,11 @@ describe('the past', () => {
     expect(times.every((time) => time >= pastStart(NOW))).toBe(true);
     expect(times.every((time) => watched.some(({ from, to }) => time >= from && time < to))).toBe(true);
   });
+  test('leaves the beat on which the present began to the collector', () => {
+    const began = Math.ceil(NOW / SECOND) * SECOND;
+    const [newest] = chaptersOf([point('TW-FT-101')], began + 20_000);
+    expect(frameOf(newest!, 1, began + 20_000).times.at(-1)).toBe(began - SECOND);
+  });
   test('is the same whenever it is made', () => {
     const [chapter] = chaptersOf([point('TW-FT-101')], NOW);
     expect(frameOf(chapter!, 1, NOW)).toEqual(frameOf(chapter!, 1, NOW));

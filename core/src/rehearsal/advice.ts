@@ -29,7 +29,9 @@ export function adviceFor(scenario: Scenario, played: Rehearsed): Advice[] {
   const isShort = played.outcomes.some(({ fates }) => fates.some(({ why }) => why === 'no room'));
   if (!isShort) return bySource;
   const ample = rehearse({ ...scenario, collector: { ...scenario.collector, spoolBytes: null } });
-  const lost = ample.outcomes.reduce((sum, outcome) => sum + lostOf(outcome), 0);
+  const lostBy = ({ outcomes }: Rehearsed): number => outcomes.reduce((sum, outcome) => sum + lostOf(outcome), 0);
+  const lost = lostBy(ample);
+  if (lost > lostBy(played) - LEAST) return bySource;
   return [...bySource, { source: null, change: 'spool', value: Math.ceil(ample.spoolPeak), lost }];
 }
 
@@ -41,8 +43,12 @@ function adviceForSource(
 ): Advice[] {
   const reasons = new Set(outcome.fates.filter(({ fate }) => fate === 'lost').map(({ why }) => why));
   const before = lostOf(outcome);
-  /** How much is lost of it with other settings: alone, for no other source changes anything of it but the spool's room. */
+  /** How much is lost of it with other settings: alone, where the spool has room, for no other source changes anything of it. */
   const lostWith = (changed: Partial<RehearsedSource>): number => {
+    if (reasons.has('no room')) {
+      const sources = scenario.sources.map((one, i) => (i === place ? { ...source, ...changed } : one));
+      return lostOf(rehearse({ ...scenario, sources }).outcomes[place]!);
+    }
     const faults = scenario.faults
       .filter((fault) => fault.source === null || fault.source === place)
       .map((fault) => ({ ...fault, source: fault.source === null ? null : 0 }));

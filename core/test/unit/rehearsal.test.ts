@@ -173,6 +173,15 @@ describe('advice', () => {
       ['remember', 0],
     ]);
   });
+  test('is given against all that goes wrong at once', () => {
+    const sources = [source({ remembers: null, valuesPerSecond: 1000 }), source({ name: 'T', valuesPerSecond: 1000 })];
+    const both = scenario(sources, fault('collector off', 0, 100, null), fault('disk full', 200, 2000, null));
+    const alone = advised(both).filter(({ source: of }) => of === 0);
+    // What the disk had no room for a standby does not save; memory holds a thousand seconds of both.
+    expect(alone.find(({ change }) => change === 'standby')!.lost).toBeCloseTo(1000, -1);
+    // And no room of a spool helps where the disk is full.
+    expect(advised(both).some(({ change }) => change === 'spool')).toBe(false);
+  });
   test('names the room that a spool needs', () => {
     const small = {
       ...scenario([source({ valuesPerSecond: 5000 })], fault('server away', 0, HOUR, null)),

@@ -24,8 +24,10 @@ export function sourcesOf(standings: readonly Standing[], desk: Desk | undefined
     const reachesBack = state?.recovery?.reachesBack ?? null;
     const reach = reachesBack === null ? null : Math.max(1, (Date.now() - reachesBack) / 1000);
     const { bufferValues } = settings;
-    // A device may remember more than what is kept of it: how far back it reaches tells how fast it writes.
-    const writes = bufferValues !== null && reach !== null ? Math.max(rate, bufferValues / reach) : rate;
+    // A device may remember more than what is kept of it: once it is full, how far back it reaches tells how fast it
+    // writes. It is full when it reaches less far back than it has been watched for.
+    const isFull = reach !== null && state !== null && reach < (Date.now() - state.since) / 1000;
+    const writes = bufferValues !== null && isFull ? Math.max(rate, bufferValues / reach) : rate;
     return [
       {
         name,

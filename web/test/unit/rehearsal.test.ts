@@ -77,6 +77,28 @@ test('sources are those of the draft, with the rates of today; what reads itself
   expect(withFigures(found[0]!, { valuesPerSecond: 'x', remembers: '' })).toEqual(found[0]);
 });
 
+test('a memory that is full tells by how far back it reaches how fast it is written', () => {
+  const standing = {
+    kind: 'source',
+    id: 1,
+    inForce: null,
+    life: 'in force',
+    body: { name: 'A', kind: 'opc-ua', connection: { endpoint: 'opc.tcp://x', bufferValues: 1000 } },
+  } as unknown as Standing;
+  const writes = (reach: number, watched: number): number => {
+    const state = {
+      keptPerSecond: 1,
+      since: Date.now() - watched * 1000,
+      recovery: { reachesBack: Date.now() - reach * 1000 },
+    };
+    const desk = { sources: [{ id: 1, state }] } as unknown as Parameters<typeof sourcesOf>[1];
+    return sourcesOf([standing], desk)[0]!.remembersPerSecond;
+  };
+  expect(writes(100, 5000)).toBeCloseTo(10, 1);
+  // It reaches as far back as it is watched: it may be filling yet.
+  expect(writes(100, 99)).toBe(1);
+});
+
 test('what comes of it is said in a sentence', () => {
   const source = {
     name: 'A',
