@@ -32,6 +32,9 @@ export type UnderstoodColumnOutput = z.infer<typeof understoodColumn>;
 export const importPlan = z.strictObject({
   zone: z.string().default('UTC'),
   columns: z.array(columnPlan).min(1).max(2000),
+  overlap: z.enum(['fill', 'replace']).default('replace').meta({
+    description: 'all of it: where values differ the old ones go to the modified history; or only where nothing is',
+  }),
 });
 export type ImportPlan = z.infer<typeof importPlan>;
 
@@ -44,6 +47,7 @@ export const importReport = z.object({
   replaced: z.number(),
   unchanged: z.number(),
   setAside: z.number(),
+  leftAlone: z.number().optional().meta({ description: 'where only holes are filled: values that lie in none' }),
   /** The first of those set aside. */
   reasons: z.array(z.object({ row: z.number(), tag: z.string(), value: z.string(), reason: z.string() })),
 });

@@ -1,7 +1,7 @@
 /** Files brought in: understood, rehearsed, archived, reported; what the archive writes it can read again. */
 import type { ImportReport, ImportedFile, RawAnswer } from '@wide-ledger/contract';
 import exceljs from 'exceljs';
-import { TestSite } from './testSite.ts';
+import { TestSite, frameOf } from './testSite.ts';
 
 const site = await TestSite.open();
 afterAll(() => site.close());
@@ -347,4 +347,52 @@ test('what is no table gets a sentence', async () => {
     400,
     expect.stringContaining('picture.xlsx cannot be read as CSV, XLSX, Parquet or JSON'),
   ]);
+});
+
+test('a file fills holes alone: what nobody watched, and where nothing stands; the rest is left alone', async () => {
+  const at = (minute: number): string => new Date(Date.UTC(2026, 5, 1, 8, minute)).toISOString();
+  const micros = (minute: number): number => Date.parse(at(minute)) * 1000;
+  await site.call('PUT', '/sources', {
+    name: 'Logger',
+    kind: 'modbus-tcp',
+    connection: { host: '10.2.2.2', port: 502, unit: 1 },
+  });
+  const address = { area: 'holding', address: 1, type: 'float32', order: 'ABCD' };
+  const collection = { source: 'Logger', address, intervalMilliseconds: 60_000 };
+  const id = await site.tag({ name: 'Held', type: 'real', inForceSince: at(-60), collection });
+  await site.tag({ name: 'Loose', type: 'real' });
+  const { body } = await site.call<{ sources: { id: number; name: string }[] }>('GET', '/sources');
+  const source = body.sources.find(({ name }) => name === 'Logger')!.id;
+  // Watched for ten minutes, away for ten, watched again; a mark says that nothing is known meanwhile.
+  const watches = [
+    { source, version: 1, from: micros(0), to: micros(10) },
+    { source, version: 1, from: micros(20), to: micros(30) },
+  ];
+  const frame = frameOf(id, [
+    [micros(0), 1],
+    [micros(10) + 1, NaN, 0x80310000],
+    [micros(20), 2],
+  ]);
+  expect((await site.entry({ writer: 'logger', sequence: 1, origin: 'live', watches }, frame)).status).toBe(200);
+  await site.call('POST', '/samples', { samples: [{ tag: 'Loose', time: at(5), value: 9 }] });
+  const rows = [5, 12, 15, 25].map((minute) => `${at(minute)},${100 + minute},${minute}`);
+  const file = await take('logger.csv', ['time,Held,Loose', ...rows].join('\n'), 'UTC');
+  const plan = { ...planOf(file), overlap: 'fill' };
+  const expected = { values: 8, accepted: 5, replaced: 0, unchanged: 0, setAside: 0, leftAlone: 3 };
+  expect((await site.call<ImportReport>('POST', `/imports/${file.id}/rehearsal`, plan)).body).toMatchObject(expected);
+  expect((await archived(file, plan)).report).toMatchObject(expected);
+  const values = async (tag: string) =>
+    (await raw(tag)).filter(([, value]) => value !== null).map(([time, value]) => [Date.parse(time), value]);
+  expect(await values('Held')).toEqual(
+    [0, 12, 15, 20].map((minute, i) => [Date.parse(at(minute)), [1, 112, 115, 2][i]]),
+  );
+  expect(await values('Loose')).toEqual(
+    [5, 12, 15, 25].map((minute) => [Date.parse(at(minute)), minute === 5 ? 9 : minute]),
+  );
+  // Brought in once more, nothing is a hole any more where something stands.
+  const again = await take('logger.csv', ['time,Held,Loose', ...rows].join('\n'), 'UTC');
+  expect((await archived(again, { ...planOf(again), overlap: 'fill' })).report).toMatchObject({
+    accepted: 0,
+    leftAlone: 8,
+  });
 });

@@ -2,6 +2,7 @@ import type { Gap } from '@wide-ledger/contract';
 import { Button } from '../controls/Button.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
+import { useGo } from '../frame/useGo.ts';
 import { bothZones, lengthWords, windowWords } from '../window/times.ts';
 import { hold, useWindowState, useZone } from '../window/windowStore.ts';
 import { Backfill } from './Backfill.tsx';
@@ -25,6 +26,7 @@ const CAUSES: Record<Gap['cause'], string> = {
 /** What is known of one gap. */
 export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose: () => void }) {
   const zone = useZone();
+  const go = useGo();
   const siteZone = useWindowState((state) => state.siteZone);
   const from = Date.parse(gap.from);
   const to = Date.parse(gap.to);
@@ -67,6 +69,14 @@ export function GapLeaf({ gap, onClose }: { readonly gap: Gap; readonly onClose:
       </Button>
       {about && gap.cause !== 'paused' && (gap.state === 'open' || gap.state === 'gone') && (
         <Explain of={about} from={gap.from} to={gap.to} />
+      )}
+      {(gap.state === 'open' || gap.state === 'gone') && gap.cause !== 'paused' && gap.cause !== 'set aside' && (
+        <p className="mt-3">
+          What somebody wrote down meanwhile, or a device’s own log, may be a file:{' '}
+          <button type="button" className="text-verdigris underline" onClick={() => go('/files', { overlap: 'fill' })}>
+            fill it from a file
+          </button>
+        </p>
       )}
       {about && <Story of={about} gap={gap} />}
       {gap.recoverable && gap.source && (

@@ -2,6 +2,7 @@
 import type { ImportPlan, ImportReport, ImportedFile } from '@wide-ledger/contract';
 import { useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { useSearchParams } from 'react-router';
 import { Button } from '../controls/Button.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure } from '../controls/States.tsx';
@@ -13,7 +14,8 @@ import { ColumnTable } from './ColumnTable.tsx';
 
 type Columns = ImportedFile['columns'];
 
-const planOf = (zone: string, columns: Columns): ImportPlan => ({
+const planOf = (zone: string, columns: Columns, overlap: ImportPlan['overlap']): ImportPlan => ({
+  overlap,
   zone,
   columns: columns.map(({ sentence: _sentence, doubtful: _doubtful, examples: _examples, ...plan }) => plan),
 });
@@ -24,6 +26,8 @@ export function Files() {
   const utc = useWindowState((state) => state.utc);
   const siteZone = useSiteZone();
   const [columns, setColumns] = useState<Columns>([]);
+  const [search] = useSearchParams();
+  const [overlap, setOverlap] = useState<ImportPlan['overlap']>(search.get('overlap') === 'fill' ? 'fill' : 'replace');
   const take = useMutation({
     mutationFn: async ({ content, sheet }: { readonly content: File; readonly sheet: string | undefined }) =>
       postFile<ImportedFile>('/imports', { name: content.name, zone: utc ? 'UTC' : await siteZone(), sheet }, content),
@@ -36,10 +40,10 @@ export function Files() {
   };
   const file = take.data;
   const rehearse = useMutation({
-    mutationFn: () => post<ImportReport>(`/imports/${file!.id}/rehearsal`, planOf(file!.zone, columns)),
+    mutationFn: () => post<ImportReport>(`/imports/${file!.id}/rehearsal`, planOf(file!.zone, columns, overlap)),
   });
   const run = useMutation({
-    mutationFn: () => post<ImportedFile>(`/imports/${file!.id}/run`, planOf(file!.zone, columns)),
+    mutationFn: () => post<ImportedFile>(`/imports/${file!.id}/run`, planOf(file!.zone, columns, overlap)),
   });
   const { data: progress } = useQuery({
     queryKey: ['import', file?.id],
@@ -97,6 +101,19 @@ export function Files() {
           )}
           <ColumnTable columns={columns} onChange={change} />
           <div className="my-3 flex items-center gap-2">
+            <select
+              aria-label="Which values"
+              className="h-[30px] rounded-paper border border-rule bg-raised px-1"
+              value={overlap}
+              disabled={running || run.isSuccess}
+              onChange={(event) => {
+                setOverlap(event.target.value as ImportPlan['overlap']);
+                rehearse.reset();
+              }}
+            >
+              <option value="replace">all of its values</option>
+              <option value="fill">only where nothing is</option>
+            </select>
             <Button disabled={!usable || rehearse.isPending || running} onClick={() => rehearse.mutate()}>
               {rehearse.isPending ? 'Rehearsing …' : 'Rehearse'}
             </Button>
@@ -153,6 +170,7 @@ function Report({ report, title }: { readonly report: ImportReport; readonly tit
     ['of these replacing another', report.replaced],
     ['unchanged', report.unchanged],
     ['set aside', report.setAside],
+    ...(report.leftAlone === undefined ? [] : [['left alone', report.leftAlone] as const]),
   ];
   return (
     <section aria-label={title} data-testid="import-report">

@@ -6,10 +6,11 @@ import { createWriteStream, existsSync, mkdirSync, readFileSync, renameSync, rmS
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { admitManySamples, type Journal, type RefusedSample, type Stores } from '../../archive/index.ts';
+import { admitManySamples, type Coverage, type Journal, type RefusedSample, type Stores } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import { ProblemError, Turns, badRequest, notFound, type Jobs, type Run } from '../../ground/index.ts';
 import { compare } from './comparing.ts';
+import { onlyHoles } from './filling.ts';
 import { CELLS_A_TURN, withinLimit } from './limits.ts';
 import { kindOf, openRows, type FileKind } from './rows.ts';
 import { DoubledHourWalk, RowReader, needsWalk, type FileValue } from './values.ts';
@@ -68,6 +69,7 @@ export class Imports {
     private readonly catalogue: Catalogue,
     private readonly stores: Stores,
     private readonly journal: Journal,
+    private readonly coverage: Coverage,
     private readonly jobs: Jobs,
   ) {
     this.folder = join(dataFolder, 'imports');
@@ -141,7 +143,7 @@ export class Imports {
   /** Walks through the whole file and says what would become of every value. */
   async rehearse(id: string, plan: ImportPlan): Promise<ImportReport> {
     const report = emptyReport();
-    for await (const batch of this.batches(this.kept(id), plan)) await this.weigh(batch, report);
+    for await (const batch of this.batches(this.kept(id), plan)) await this.weigh(batch, report, plan.overlap);
     return report;
   }
 
@@ -211,7 +213,7 @@ export class Imports {
     for await (const batch of this.batches(file, plan, batches)) {
       const goesOn = await step(async () => {
         const next = structuredClone(report);
-        await this.append(file, batches, await this.weigh(batch, next));
+        await this.append(file, batches, await this.weigh(batch, next, plan.overlap));
         batches++;
         report = next;
         return { done: report.rows, cursor: { batches }, report, sentence: `${report.rows} rows so far.` };
@@ -225,6 +227,7 @@ export class Imports {
   private async weigh(
     { rows, values }: { rows: number; values: readonly FileValue[] },
     report: ImportReport,
+    overlap: ImportPlan['overlap'],
   ): Promise<{ frames: readonly Frame[]; refused: readonly RefusedSample[] }> {
     const readable = values.filter(({ sample }) => sample !== null);
     const samples = readable.map(({ sample }) => sample!);
@@ -252,8 +255,15 @@ export class Imports {
     report.rows += rows;
     report.values += values.length;
     report.setAside += refused.length;
-    for (const frame of admission.frames) await compare(this.stores, this.catalogue, frame, report);
-    return { frames: admission.frames, refused };
+    const frames: Frame[] = [];
+    for (const frame of admission.frames) {
+      const kept = overlap === 'fill' ? await onlyHoles(frame, this.stores, this.coverage, this.catalogue) : frame;
+      if (overlap === 'fill') report.leftAlone = (report.leftAlone ?? 0) + frame.times.length - kept.times.length;
+      if (kept.times.length === 0) continue;
+      await compare(this.stores, this.catalogue, kept, report);
+      frames.push(kept);
+    }
+    return { frames, refused };
   }
 
   private async append(
