@@ -38,6 +38,7 @@ test.each([
   [{}, 'recoverable'],
   [{ recoverable: false }, 'not buffered'],
   [{ cause: 'paused' }, 'not asked for'],
+  [{ cause: 'set aside' }, 'set aside'],
   [{ state: 'being recovered' }, 'being recovered'],
   [{ state: 'recovered' }, 'recovered'],
   [{ state: 'gone', fate: 'Overwritten.' }, 'gone for good'],
@@ -148,6 +149,30 @@ describe('the leaf of a gap', () => {
       <GapLeaf gap={gapOf({ explained: { by: 'admin', reason: 'Mast painted.' } })} onClose={() => undefined} />,
     );
     expect(screen.getByText('admin').parentElement!.textContent).toContain('Mast painted.');
+  });
+
+  test('tells its story when it is asked for, in the order of time, with who', async () => {
+    const server = new StandInServer();
+    const at = (minute: number): string => `2026-11-26T08:${String(minute).padStart(2, '0')}:00Z`;
+    server.on('GET /gaps/story', () => ({
+      events: [
+        { at: at(0), told: 'outage', who: '', sentence: 'It was off.' },
+        { at: at(12), told: 'values', who: 'collector-1', sentence: 'The last of 60 values came in, buffered.' },
+      ],
+    }));
+    render(<GapLeaf gap={gapOf()} onClose={() => undefined} />, { wrapper: roomAt('/coverage') });
+    fireEvent.click(screen.getByRole('button', { name: 'Tell' }));
+    const story = screen.getByRole('region', { name: 'Story' });
+    await waitFor(() => expect(within(story).getAllByRole('listitem')).toHaveLength(2));
+    expect(
+      within(story)
+        .getAllByRole('listitem')
+        .map(({ textContent }) => textContent),
+    ).toEqual([
+      '26 Nov 2026 09:00:00It was off.',
+      '26 Nov 2026 09:12:00 · collector-1The last of 60 values came in, buffered.',
+    ]);
+    expect(server.asked).toHaveLength(1);
   });
 
   test('what came back, and what somebody paused, needs no explanation', () => {
