@@ -72,6 +72,19 @@ describe('a Modbus source', () => {
     session.close();
   }, 60_000);
 
+  test('what waits behind a request that was given up is told why, when the connection is let go for it', async () => {
+    const session = await modbusTcp.open(source({ timeoutMilliseconds: 150 }), ALONE);
+    await device.line.set({ kind: 'deaf' });
+    const codeOf = (error: unknown): string => (error as SourceAway).code;
+    const first = session.read([tags[0]!]).catch((error: unknown) => {
+      session.close();
+      return codeOf(error);
+    });
+    const behind = session.read([tags[1]!]).catch(codeOf);
+    expect([await first, await behind]).toEqual(['NO_ANSWER', 'NO_ANSWER']);
+    await device.line.set(null);
+  });
+
   test('loses one tag, not its neighbours, to an address that the device refuses', async () => {
     const session = await modbusTcp.open(source(), ALONE);
     const wrong: Tag = {

@@ -42,6 +42,11 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   /** Whether a request was given up on this connection. */
   private isSpoilt = false;
   private isClosed = false;
+  /**
+   * What was said of the last request that was given up, until another one is answered: whoever waits behind it when the
+   * connection is let go is told so.
+   */
+  private gaveUp: SourceAway | null = null;
   private client: Client | null = null;
   /** What the device refuses: one wrong address costs one tag. */
   private readonly refusals = { refused: new Set<number>(), strict: new Set<number>() };
@@ -83,7 +88,7 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     // It may have been closed while the connection was made.
     if (this.isClosed) {
       socket.destroy();
-      throw awayByNetwork(this.host, port, 'CLOSED');
+      throw this.gaveUp ?? awayByNetwork(this.host, port, 'CLOSED');
     }
     this.socket = socket;
   }
@@ -111,16 +116,21 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     if (this.isSpoilt && this.socket) await this.connect();
     const { client } = this;
     const { port } = this.source.connection;
-    if (!client || !this.socket || this.socket.destroyed) throw awayByNetwork(this.host, port, 'CLOSED');
+    if (!client || !this.socket || this.socket.destroyed) throw this.gaveUp ?? awayByNetwork(this.host, port, 'CLOSED');
     this.requests++;
     try {
-      return await this.inTime(client, ask(client));
+      const answer = await this.inTime(client, ask(client));
+      this.gaveUp = null;
+      return answer;
     } catch (error) {
       const { err, response } = error as { err?: string; response?: { body?: { code?: number } } };
-      if (err === 'ModbusException') return { exception: response?.body?.code ?? 0 };
+      if (err === 'ModbusException') {
+        this.gaveUp = null;
+        return { exception: response?.body?.code ?? 0 };
+      }
       this.isSpoilt = err === 'ManuallyCleared';
-      if (this.isSpoilt) throw awayByNetwork(this.host, port, 'NO_ANSWER');
-      throw awayByNetwork(this.host, port, 'CLOSED');
+      if (this.isSpoilt) this.gaveUp = awayByNetwork(this.host, port, 'NO_ANSWER');
+      throw this.gaveUp ?? awayByNetwork(this.host, port, 'CLOSED');
     }
   }
 
