@@ -21,7 +21,7 @@ import { Notebook, type Notes } from './source/notebook.ts';
 import { SourceWatcher, connectedBy, type Outlet, type WatcherNotes } from './source/sourceWatcher.ts';
 import { EntryWriter } from './spool/entryWriter.ts';
 import { Spool } from './spool/spool.ts';
-import { Turns } from './standby/turns.ts';
+import { Leases } from './standby/leases.ts';
 import { Clock } from './watching/clock.ts';
 
 /** Samples held in memory while the spool cannot be written. */
@@ -40,7 +40,7 @@ export class Collector {
   private timers: NodeJS.Timeout[] = [];
   private flushing: Promise<void> = Promise.resolve();
   private readonly clock = new Clock();
-  private readonly turns = new Turns(this.gathering, this.clock.now);
+  private readonly leases = new Leases(this.gathering, this.clock.now);
   private readonly writer: EntryWriter;
   private readonly notebook: Notebook;
   private readonly seal: Seal;
@@ -138,21 +138,21 @@ export class Collector {
     for (const [id, watcher] of this.watchers) {
       if (configuration.sources.some((source) => source.id === id) && !this.strange.has(id)) continue;
       watcher.stop('The source was taken out of the configuration.');
-      this.turns.end(id, watcher);
+      this.leases.end(id, watcher);
       this.watchers.delete(id);
     }
     this.log.info({ version: configuration.version, sources: configuration.sources.length }, 'configuration in force');
   }
 
   private outletOf(source: number, notes: WatcherNotes | null): Outlet {
-    const turn = this.turns.of(source, notes);
-    return { turn, keepFetched: (fetched, commit) => this.keepFetched(fetched, commit) };
+    const lease = this.leases.of(source, notes);
+    return { lease, keepFetched: (fetched, commit) => this.keepFetched(fetched, commit) };
   }
 
   /** The notes of each source, of its watches as far as they were handed on. */
   private *noted(): Generator<readonly [number, Pick<SourceWatcher, 'notes' | 'recoveryNotes'>]> {
     for (const [id, { notes, recoveryNotes }] of this.watchers)
-      yield [id, { notes: this.turns.noted(id, notes), recoveryNotes }];
+      yield [id, { notes: this.leases.noted(id, notes), recoveryNotes }];
   }
 
   /** Writes what was gathered to the spool; one at a time, in order. What cannot be written is held, and tried again. */
@@ -160,7 +160,7 @@ export class Collector {
     this.flushing = this.flushing.then(async () => {
       this.clock.look();
       for (const watcher of this.watchers.values()) watcher.report();
-      this.turns.pass(this.watchers);
+      this.leases.pass(this.watchers);
       if (this.gathering.isEmpty) return;
       const gathered = this.gathering.take();
       const { notes, takeBack } = this.notebook.handOver();
@@ -242,7 +242,7 @@ export class Collector {
   }
 
   private async follow({ version, leases }: CollectorOrders): Promise<void> {
-    this.turns.told(leases, this.watchers);
+    this.leases.told(leases, this.watchers);
     if (version === this.inForce?.version || this.following) return;
     this.following = true;
     await this.takeVersion().finally(() => (this.following = false));
@@ -266,10 +266,10 @@ export class Collector {
     for (const timer of this.timers) clearInterval(timer);
     this.answering?.stop();
     // Whether another one goes on, as it stands now: then nobody need be told that this one ends.
-    if (this.turns.areShared) await Promise.race([this.report(), wait(LAST_REPORT_MILLISECONDS)]);
+    if (this.leases.areShared) await Promise.race([this.report(), wait(LAST_REPORT_MILLISECONDS)]);
     for (const [id, watcher] of this.watchers) {
       watcher.stop('The collector was stopped.');
-      this.turns.end(id, watcher);
+      this.leases.end(id, watcher);
     }
     await this.flush();
     for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50) await wait(50);

@@ -37,4 +37,4 @@ export { Delivery } from './delivery/delivery.ts';
 export { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
 export { ServerRefused } from './delivery/serverCalls.ts';
 export { Gathering, type Gathered } from './gathering/gathering.ts';
-export { Turn, type SharedSource, type TurnNotes } from './standby/turn.ts';
+export { Lease, type SharedSource, type LeaseNotes } from './standby/lease.ts';

@@ -78,7 +78,7 @@ export class Run {
       1,
       kind,
       ALONE,
-      { turn: { gathering: this.gathering, isMine: true }, keepFetched },
+      { lease: { gathering: this.gathering, isMine: true }, keepFetched },
       archive.notes,
       clock,
     );

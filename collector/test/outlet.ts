@@ -3,7 +3,7 @@ import { Gathering, type Gathered, type Outlet } from '../src/index.ts';
 
 export class TestOutlet implements Outlet {
   readonly gathering = new Gathering();
-  readonly turn = { gathering: this.gathering, isMine: true };
+  readonly lease = { gathering: this.gathering, isMine: true };
   readonly fetched: Gathered[] = [];
 
   keepFetched(fetched: Gathered, commit: () => () => void): Promise<void> {

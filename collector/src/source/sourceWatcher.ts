@@ -17,7 +17,7 @@ import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
 import { WriteRefused, type Kind, type Sample, type Session, type Surroundings } from '../kinds/kind.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
-import type { SharedSource, Turn, TurnNotes } from '../standby/turn.ts';
+import type { SharedSource, Lease, LeaseNotes } from '../standby/lease.ts';
 import { Keeping } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
@@ -29,7 +29,7 @@ import { Troubles } from './troubles.ts';
 /** What is remembered of a source across a restart: how its watch stood, and what is still to be fetched of its past. */
 export interface WatcherNotes extends SourceNotes, Partial<RecoveryNotes> {
   /** Whose turn it was, where another collector reads the same source. */
-  readonly turn?: TurnNotes;
+  readonly lease?: LeaseNotes;
   /** The source's clock minus the collector's, in milliseconds. */
   readonly skew?: number;
 }
@@ -40,7 +40,7 @@ const SKEW_THAT_MATTERS = 500;
 /** Where what comes of sources goes. */
 export interface Outlet {
   /** Where what is read goes as long as others read it, too, and whose it is to fetch what was missed. */
-  readonly turn: Pick<Turn, 'gathering' | 'isMine'>;
+  readonly lease: Pick<Lease, 'gathering' | 'isMine'>;
   /** Writes what was fetched of a source's past to the spool, with how far it got: both or neither. */
   keepFetched: RecoverySurroundings['keep'];
 }
@@ -80,11 +80,11 @@ export class SourceWatcher implements SharedSource {
     this.book = new WatchBook(
       {
         source: source.id,
-        gathering: () => outlet.turn.gathering,
+        gathering: () => outlet.lease.gathering,
         tagsNow: () => this.byId.keys(),
         markMissing: (tags, at, status) => this.markMissing(tags, at, status),
         recoverable: () => this.isRecoverable,
-        missed: (missed) => (outlet.turn.isMine ? this.recovery.missed(missed) : undefined),
+        missed: (missed) => (outlet.lease.isMine ? this.recovery.missed(missed) : undefined),
       },
       notes,
     );
@@ -93,7 +93,7 @@ export class SourceWatcher implements SharedSource {
         source: source.id,
         settings: () => this.recovering,
         tags: () => this.byId,
-        tell: (span) => outlet.turn.gathering.recovery(span),
+        tell: (span) => outlet.lease.gathering.recovery(span),
         keep: (fetched, commit) => this.outlet.keepFetched(fetched, commit),
         trouble: (code, sentence) => this.troubles.note(code, sentence, this.clock.now()),
       },
@@ -207,11 +207,11 @@ export class SourceWatcher implements SharedSource {
     const time = sourceTime ?? stamp;
     if (!this.keeping.keeps(tag, time, value, status, fault)) return;
     this.rates.noteKept();
-    this.outlet.turn.gathering.sample(id, time, value, status);
+    this.outlet.lease.gathering.sample(id, time, value, status);
   }
 
   /** A source whose clock differs stamps by its own: so does what is said in its name. */
-  private markMissing(tags: Iterable<number>, at: number, status: number, into = this.outlet.turn.gathering): number {
+  private markMissing(tags: Iterable<number>, at: number, status: number, into = this.outlet.lease.gathering): number {
     const mark = at + this.shift;
     for (const tag of tags) {
       into.sample(tag, mark, null, status);

@@ -16,7 +16,7 @@ import { Sessions } from './sessions/sessions.ts';
 export { visitorOf, type Visitor } from './visitors/visitor.ts';
 export { type Keys } from './keys/keys.ts';
 export { digestOfList } from './logbook/chain.ts';
-export { BY_ITSELF, doerOf, type Doer, type Logbook } from './logbook/logbook.ts';
+export { BY_ITSELF, doerOf, type Deed, type Doer, type Logbook } from './logbook/logbook.ts';
 
 export interface People {
   readonly guard: Guard;

@@ -1,5 +1,6 @@
 /** The script of faults, as people type it and as the address of the screen holds it. Pure. */
 import { FAULTS_OF_SOURCES, REHEARSED_FAULTS, type RehearsedFault, type RehearsedFaultKind } from '@wide-ledger/core';
+import { typedNumber } from '../controls/typedNumber.ts';
 
 /** A fault as it is typed, its times in minutes. */
 export interface Line {
@@ -36,7 +37,7 @@ export function linesOf(text: string): Line[] {
   });
 }
 
-const minutes = (typed: string): number => (typed.trim() === '' ? NaN : Number(typed.replace(',', '.')));
+const minutes = (typed: string): number => typedNumber(typed) ?? NaN;
 
 /** Longer scripts are not played. Minutes. */
 const LONGEST = 14 * 24 * 60;

@@ -1,6 +1,7 @@
 /** The sources of a rehearsal: as they stand in the draft or in force, with the rates of today. */
 import { KINDS, recoverySettings, type Desk, type SourceKind } from '@wide-ledger/contract';
 import type { RehearsedSource } from '@wide-ledger/core';
+import { typedNumber } from '../controls/typedNumber.ts';
 import type { Standing } from '../configuration/drafting.ts';
 
 /** Figures that a person may set otherwise, by the source's name. */
@@ -46,9 +47,9 @@ export function sourcesOf(standings: readonly Standing[], desk: Desk | undefined
 
 /** A source with what a person typed. What is no number is passed over. */
 export function withFigures(source: RehearsedSource, typed: Figures | undefined): RehearsedSource {
-  const numberOf = (text: string | undefined): number =>
-    text === undefined || text.trim() === '' ? NaN : Number(text.replace(',', '.'));
-  const [rate, remembers] = [numberOf(typed?.valuesPerSecond), numberOf(typed?.remembers)];
+  const [rate, remembers] = [typed?.valuesPerSecond, typed?.remembers].map(
+    (text) => typedNumber(text ?? '') ?? NaN,
+  ) as [number, number];
   const perSecond = rate > 0 ? rate : source.valuesPerSecond;
   return {
     ...source,

@@ -5,7 +5,7 @@ import { useState, type ReactNode } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { SureButton } from '../controls/SureButton.tsx';
 import { Failure } from '../controls/States.tsx';
-import { typedNumber } from '../configuration/form/values.ts';
+import { typedNumber } from '../controls/typedNumber.ts';
 import { askAnew } from '../server/anew.ts';
 import { get, put } from '../server/calls.ts';
 

@@ -10,7 +10,8 @@ import { lifeOf } from '../../src/configuration/Life.tsx';
 import type { Standing } from '../../src/configuration/drafting.ts';
 import { EditPanel } from '../../src/configuration/EditPanel.tsx';
 import { pathOf } from '../../src/configuration/form/DefinitionForm.tsx';
-import { fieldState, setField, typedNumber } from '../../src/configuration/form/values.ts';
+import { fieldState, setField } from '../../src/configuration/form/values.ts';
+import { typedNumber } from '../../src/controls/typedNumber.ts';
 import { StandInServer, roomAt } from './standInServer.tsx';
 
 afterEach(cleanup);

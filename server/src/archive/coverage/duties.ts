@@ -5,6 +5,15 @@ import type { Pool } from 'pg';
 /** The end of what has none. */
 export const ENDLESS = 9_000_000_000_000_000;
 
+/** What is told along with the gaps and is none of duty: nobody fetches it, and it has no fate. */
+export const NO_GAP_OF_DUTY = {
+  code: null,
+  recoverable: false,
+  state: 'open',
+  fate: '',
+  explained: null,
+} as const;
+
 /** The duty of one tag: while it was in force, had a source, and neither was paused. In ascending time. */
 export async function dutyOfTag(home: Pool, tag: number, window: Span): Promise<DutySpan[]> {
   const { rows } = await home.query<{ source_id: number; since: number; until: number | null }>({

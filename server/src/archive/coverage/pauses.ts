@@ -2,7 +2,7 @@
 import type { Gap } from '@wide-ledger/contract';
 import { clip, formatInstant, type Span } from '@wide-ledger/core';
 import type { Pool } from 'pg';
-import { ENDLESS } from './duties.ts';
+import { ENDLESS, NO_GAP_OF_DUTY } from './duties.ts';
 
 /** So many are told of; who pauses thousands of tags pauses their source. */
 const MOST_PAUSES = 1000;
@@ -55,11 +55,7 @@ export async function pausesIn(home: Pool, window: Span, tag: number | null): Pr
         seconds: (span.to - span.from) / 1e6,
         cause: 'paused' as const,
         sentence: `Paused by ${put_by}.${reason === '' ? '' : ` ${reason}`}`,
-        code: null,
-        recoverable: false,
-        state: 'open' as const,
-        fate: '',
-        explained: null,
+        ...NO_GAP_OF_DUTY,
         source,
         tag: paused,
         tags,

@@ -2,6 +2,7 @@
 import type { Gap } from '@wide-ledger/contract';
 import { SECOND, formatInstant, type Span } from '@wide-ledger/core';
 import type { Pool } from 'pg';
+import { NO_GAP_OF_DUTY } from './duties.ts';
 import type { Among } from './sourceless.ts';
 
 /** So many are told of, the latest. */
@@ -37,11 +38,7 @@ export async function setAsidesIn(home: Pool, window: Span, { only, among, place
     seconds: (until - since) / SECOND,
     cause: 'set aside' as const,
     sentence: `${values === 1 ? 'A value came and was' : `${values} values came and were`} set aside: ${reason}`,
-    code: null,
-    recoverable: false,
-    state: 'open' as const,
-    fate: '',
-    explained: null,
+    ...NO_GAP_OF_DUTY,
     source,
     tag,
     tags: 1,

@@ -164,25 +164,24 @@ interface GroupTag {
   readonly beside: boolean;
 }
 
+/** Where a tag lies; where nobody said so, tags of one source lie together. */
+const whereOf = ({ place, sourceId }: TagRow): string => (place === '' ? `\0${sourceId ?? ''}` : place);
+
+function byWhere(tags: readonly TagRow[]): Map<string, TagRow[]> {
+  const found = new Map<string, TagRow[]>();
+  for (const tag of tags) {
+    const known = found.get(whereOf(tag));
+    if (known) known.push(tag);
+    else found.set(whereOf(tag), [tag]);
+  }
+  return found;
+}
+
 /** Tags that lie together, with some that lie beside them. @param all tags in force. */
 function groupsOf(tags: readonly TagRow[], all: readonly TagRow[]): GroupTag[][] {
   const wanted = new Set(tags.map(({ id }) => id));
-  // Where nobody said where they are, tags of one source lie together.
-  const whereOf = ({ place, sourceId }: TagRow): string => (place === '' ? `\0${sourceId ?? ''}` : place);
-  const others = new Map<string, TagRow[]>();
-  for (const tag of all) {
-    if (wanted.has(tag.id)) continue;
-    const known = others.get(whereOf(tag)) ?? [];
-    others.set(whereOf(tag), known);
-    known.push(tag);
-  }
-  const together = new Map<string, TagRow[]>();
-  for (const tag of tags) {
-    const known = together.get(whereOf(tag)) ?? [];
-    together.set(whereOf(tag), known);
-    known.push(tag);
-  }
-  return [...together].flatMap(([where, own]) => {
+  const others = byWhere(all.filter(({ id }) => !wanted.has(id)));
+  return [...byWhere(tags)].flatMap(([where, own]) => {
     const beside = (others.get(where) ?? []).slice(0, MOST_BESIDE).map((tag) => ({ tag, beside: true }));
     const parts: GroupTag[][] = [];
     for (let at = 0; at < own.length; at += GROUP)

@@ -7,7 +7,7 @@ import {
   type BenchFault,
 } from '@wide-ledger/contract';
 import type { Request } from 'express';
-import { doerOf, type Logbook } from '../../people/index.ts';
+import { doerOf, type Deed, type Logbook } from '../../people/index.ts';
 import { Calls, ProblemError, notFound } from '../../ground/index.ts';
 
 /** Passes the Bench screen's calls on to the test bench, where there is one: the browser talks to one address only. */
@@ -39,17 +39,24 @@ export function benchCalls(benchUrl: string | undefined, token: string, logbook:
       response.json(await ask('/devices', 'GET'));
     },
   );
-  async function disturb(request: Request, fault: BenchFault | null): Promise<unknown> {
+  /** Changes something at a device, and takes note of it. @param what of the bench's switches. */
+  async function change(
+    request: Request,
+    what: 'fault' | 'signal' | 'clock' | 'forget',
+    body: object,
+    noted: (device: string) => Pick<Deed, 'act' | 'sentence' | 'new'>,
+  ): Promise<unknown> {
     const device = String(request.params.device);
-    const answer = await ask(`/devices/${encodeURIComponent(device)}/fault`, 'PUT', { fault });
-    await logbook.note(doerOf(request), {
-      act: fault?.kind === 'cut' ? 'cut a line' : fault ? 'disturbed a line' : 'restored a line',
-      name: device,
-      sentence: `${device} on the test bench.`,
-      ...(fault ? { new: fault } : {}),
-    });
+    const answer = await ask(`/devices/${encodeURIComponent(device)}/${what}`, 'PUT', body);
+    await logbook.note(doerOf(request), { name: device, ...noted(device) });
     return answer;
   }
+  const disturb = (request: Request, fault: BenchFault | null): Promise<unknown> =>
+    change(request, 'fault', { fault }, (device) => ({
+      act: fault?.kind === 'cut' ? 'cut a line' : fault ? 'disturbed a line' : 'restored a line',
+      sentence: `${device} on the test bench.`,
+      ...(fault ? { new: fault } : {}),
+    }));
   calls.on(
     {
       method: 'put',
@@ -74,11 +81,12 @@ export function benchCalls(benchUrl: string | undefined, token: string, logbook:
     },
     async (request, response) => {
       const signal = benchSignal.parse(request.body);
-      const device = String(request.params.device);
-      const answer = await ask(`/devices/${encodeURIComponent(device)}/signal`, 'PUT', signal);
       const { number, shape, period } = signal;
-      const sentence = `Signal ${number} of ${device} on the test bench: ${shape}, ${period} s.`;
-      await logbook.note(doerOf(request), { act: 'set a signal', name: device, sentence, new: signal });
+      const answer = await change(request, 'signal', signal, (device) => ({
+        act: 'set a signal',
+        sentence: `Signal ${number} of ${device} on the test bench: ${shape}, ${period} s.`,
+        new: signal,
+      }));
       response.json(answer);
     },
   );
@@ -93,10 +101,11 @@ export function benchCalls(benchUrl: string | undefined, token: string, logbook:
     },
     async (request, response) => {
       const given = benchClock.parse(request.body);
-      const device = String(request.params.device);
-      const answer = await ask(`/devices/${encodeURIComponent(device)}/clock`, 'PUT', given);
-      const sentence = `${device} on the test bench: wrong by ${given.seconds} s.`;
-      await logbook.note(doerOf(request), { act: 'set a clock', name: device, sentence, new: given });
+      const answer = await change(request, 'clock', given, (device) => ({
+        act: 'set a clock',
+        sentence: `${device} on the test bench: wrong by ${given.seconds} s.`,
+        new: given,
+      }));
       response.json(answer);
     },
   );
@@ -111,10 +120,10 @@ export function benchCalls(benchUrl: string | undefined, token: string, logbook:
     async (request, response) => {
       const { action } = request.params;
       if (action === 'forget') {
-        const device = String(request.params.device);
-        const answer = await ask(`/devices/${encodeURIComponent(device)}/forget`, 'PUT', {});
-        const sentence = `${device} on the test bench has an empty memory, as after a restart.`;
-        await logbook.note(doerOf(request), { act: 'emptied a memory', name: device, sentence });
+        const answer = await change(request, 'forget', {}, (device) => ({
+          act: 'emptied a memory',
+          sentence: `${device} on the test bench has an empty memory, as after a restart.`,
+        }));
         response.json(answer);
         return;
       }

@@ -6,7 +6,7 @@ import type { FieldProps } from './fieldProps.ts';
 import { ListInput } from './ListInput.tsx';
 import { SecretInput } from './SecretInput.tsx';
 import { acceptsNull, isOfType, shapesOf } from './shapes.ts';
-import { typedNumber } from './values.ts';
+import { typedNumber } from '../../controls/typedNumber.ts';
 
 const LOOK = 'h-7 w-full rounded-paper border border-edge bg-paper px-1.5';
 

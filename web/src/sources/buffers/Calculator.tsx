@@ -1,6 +1,7 @@
 /** A calculator of capacities: how long a buffer lasts, and how long it takes to catch up. */
 import { untilCaughtUp, untilFull } from '@wide-ledger/core';
 import { useState } from 'react';
+import { typedNumber } from '../../controls/typedNumber.ts';
 import { Facts } from '../../controls/Page.tsx';
 import { lastsWords } from './lasting.ts';
 
@@ -20,7 +21,7 @@ export function Calculator() {
     () =>
       Object.fromEntries(Object.entries(FIELDS).map(([field, [, first]]) => [field, first])) as Record<Field, string>,
   );
-  const numberOf = (field: Field): number => Number(typed[field].trim().replace(',', '.') || NaN);
+  const numberOf = (field: Field): number => typedNumber(typed[field]) ?? NaN;
   const wrong = (Object.keys(FIELDS) as Field[]).filter((field) => !(numberOf(field) >= 0));
   return (
     <section aria-label="Calculator" className="mt-2 border-t border-rule pt-3">

@@ -1,7 +1,7 @@
 /** Whose turn it is: what of two collectors' readings is handed on, when the lease changes hands, and when nobody says anything. */
 import type { LeaseOrder } from '@wide-ledger/contract';
 import { SECOND } from '@wide-ledger/core';
-import { Gathering, Turn, type SharedSource, type TurnNotes } from '../../src/index.ts';
+import { Gathering, Lease, type SharedSource, type LeaseNotes } from '../../src/index.ts';
 
 const START = 1_800_000_000 * SECOND;
 const SOURCE = 1;
@@ -14,11 +14,11 @@ class Stand implements SharedSource {
   readonly shift = 0;
   seconds = 0;
   private watched: number | null = null;
-  readonly turn: Turn;
+  readonly lease: Lease;
 
-  constructor(remembered: TurnNotes | null = null) {
+  constructor(remembered: LeaseNotes | null = null) {
     const counter = (): number => this.seconds * 1000;
-    this.turn = new Turn(this.shared, remembered, null, counter, () => START + this.seconds * SECOND);
+    this.lease = new Lease(this.shared, remembered, null, counter, () => START + this.seconds * SECOND);
   }
 
   get now(): number {
@@ -47,7 +47,7 @@ class Stand implements SharedSource {
   read(seconds: number): this {
     for (let n = 0; n < seconds; n++) {
       this.seconds++;
-      const { gathering } = this.turn;
+      const { gathering } = this.lease;
       gathering.sample(TAG, this.now, this.seconds, 0);
       if (this.watched !== null) gathering.watch({ source: SOURCE, version: 1, from: this.watched, to: this.now });
       this.watched = this.now;
@@ -69,7 +69,7 @@ class Stand implements SharedSource {
       recoverable: false,
       within,
     } as const;
-    this.turn.gathering.outage({ ...outage, to: within ? from : null });
+    this.lease.gathering.outage({ ...outage, to: within ? from : null });
     this.watched = null;
     return this.idle(seconds);
   }
@@ -84,7 +84,7 @@ class Stand implements SharedSource {
   }
 
   told(order: Partial<LeaseOrder> | null): this {
-    this.turn.told(
+    this.lease.told(
       order === null ? undefined : { source: SOURCE, holds: false, epoch: 1, from: null, ready: true, ...order },
       this,
     );
@@ -92,7 +92,7 @@ class Stand implements SharedSource {
   }
 
   private pass(): void {
-    this.turn.pass({ ...NOTHING, watchedUntil: this.watched }, this);
+    this.lease.pass({ ...NOTHING, watchedUntil: this.watched }, this);
   }
 
   /** What was handed on since it was asked last: the seconds of its samples, of its watches and outages. */
@@ -113,14 +113,14 @@ test('alone, everything goes on at once', () => {
   const stand = new Stand().read(3);
   expect(stand.handedOn()).toEqual({ samples: [1, 2, 3], watched: [[1, 3]], away: [] });
   expect(stand.told(null).read(1).handedOn().samples).toEqual([4]);
-  expect(stand.turn.isMine).toBe(true);
+  expect(stand.lease.isMine).toBe(true);
 });
 
 test('a standby hands nothing on; when it is its turn it goes on from where the other’s watch ended', () => {
   const stand = new Stand().read(1).told({});
   stand.handedOn();
   stand.read(9);
-  expect([stand.handedOn().samples, stand.turn.isMine]).toEqual([[], false]);
+  expect([stand.handedOn().samples, stand.lease.isMine]).toEqual([[], false]);
   stand.told({ holds: true, epoch: 2, from: START + 6 * SECOND });
   expect(stand.handedOn()).toEqual({ samples: ['restated', 7, 8, 9, 10], watched: [[6, 10]], away: [] });
   expect(stand.read(1).handedOn()).toEqual({ samples: [11], watched: [[10, 11]], away: [] });
@@ -173,12 +173,12 @@ test('a standby that hears nothing of the server hands on what came since', () =
   const stand = new Stand().read(1).told({}).read(31);
   // Up to when it was heard of, the other was there.
   expect(stand.handedOn().samples).toEqual([1, 'restated', ...Array.from({ length: 31 }, (_, i) => i + 2)]);
-  expect(stand.turn.isMine).toBe(true);
+  expect(stand.lease.isMine).toBe(true);
 });
 
 test('after a start the holder waits a moment for the server, and goes on without it', () => {
   const stand = new Stand({ holds: true, epoch: 1 }).read(3);
-  expect([stand.handedOn().samples, stand.turn.isMine]).toEqual([[], true]);
+  expect([stand.handedOn().samples, stand.lease.isMine]).toEqual([[], true]);
   expect(stand.read(1).handedOn().samples).toEqual([1, 2, 3, 4]);
 });
 
@@ -193,22 +193,22 @@ test('after a start, what was read meanwhile is the other’s where the lease we
 
 test('notes know no more than what was handed on', () => {
   const stand = new Stand().read(2);
-  expect(stand.turn.noted({ ...NOTHING, watchedUntil: 5 })).toEqual({ ...NOTHING, watchedUntil: 5 });
+  expect(stand.lease.noted({ ...NOTHING, watchedUntil: 5 })).toEqual({ ...NOTHING, watchedUntil: 5 });
   stand.told({ holds: true }).read(2);
-  expect(stand.turn.noted({ ...NOTHING, watchedUntil: 5 })).toMatchObject({
+  expect(stand.lease.noted({ ...NOTHING, watchedUntil: 5 })).toMatchObject({
     watchedUntil: stand.now,
-    turn: { holds: true, epoch: 1 },
+    lease: { holds: true, epoch: 1 },
   });
   const handedOn = stand.now;
   stand.told({ epoch: 2 }).read(5);
-  expect(stand.turn.noted({ ...NOTHING, watchedUntil: 5 })).toMatchObject({
+  expect(stand.lease.noted({ ...NOTHING, watchedUntil: 5 })).toMatchObject({
     watchedUntil: handedOn,
-    turn: { holds: false, epoch: 2 },
+    lease: { holds: false, epoch: 2 },
   });
 });
 
 test('a server that knows nothing of it any more gets everything', () => {
   const stand = new Stand().read(1).told({}).read(3).told(null);
   expect(stand.handedOn().samples).toEqual([1, 2, 3, 4]);
-  expect(stand.turn.noted(NOTHING)).toBe(NOTHING);
+  expect(stand.lease.noted(NOTHING)).toBe(NOTHING);
 });

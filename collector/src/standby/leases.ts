@@ -2,17 +2,17 @@
 import type { LeaseOrder } from '@wide-ledger/contract';
 import type { Gathering } from '../gathering/gathering.ts';
 import type { SourceNotes } from '../watching/watchBook.ts';
-import { Turn, type SharedSource, type TurnNotes } from './turn.ts';
+import { Lease, type SharedSource, type LeaseNotes } from './lease.ts';
 
 /** A source as it is read here. */
 interface Watched extends SharedSource {
   readonly notes: SourceNotes;
 }
 
-type Remembered = SourceNotes & { readonly turn?: TurnNotes };
+type Remembered = SourceNotes & { readonly lease?: LeaseNotes };
 
-export class Turns {
-  private readonly bySource = new Map<number, Turn>();
+export class Leases {
+  private readonly bySource = new Map<number, Lease>();
 
   /** @param shared where what is recorded goes. @param wall the clock, in milliseconds since 1970. */
   constructor(
@@ -20,31 +20,31 @@ export class Turns {
     private readonly wall: () => number,
   ) {}
 
-  /** The turn of a source; a new one goes on from what was remembered. */
-  of(source: number, notes: Remembered | null): Turn {
+  /** The lease of a source; a new one goes on from what was remembered. */
+  of(source: number, notes: Remembered | null): Lease {
     const counter = (): number => performance.now();
     const micros = (): number => Math.round(this.wall() * 1000);
-    const known = this.bySource.get(source) ?? new Turn(this.shared, notes?.turn ?? null, notes, counter, micros);
+    const known = this.bySource.get(source) ?? new Lease(this.shared, notes?.lease ?? null, notes, counter, micros);
     this.bySource.set(source, known);
     return known;
   }
 
   /** Whether another collector reads some of the sources, too. */
   get areShared(): boolean {
-    return [...this.bySource.values()].some((turn) => turn.isShared);
+    return [...this.bySource.values()].some((lease) => lease.isShared);
   }
 
   /** The server says whose turn it is. */
   told(leases: readonly LeaseOrder[], watched: ReadonlyMap<number, Watched>): void {
     const orders = new Map(leases.map((order) => [order.source, order]));
-    for (const [id, turn] of this.bySource) turn.told(orders.get(id), watched.get(id)!);
+    for (const [id, lease] of this.bySource) lease.told(orders.get(id), watched.get(id)!);
   }
 
   /** Hands on what was gathered, where it is this collector's turn. */
   pass(watched: ReadonlyMap<number, Watched>): void {
-    for (const [id, turn] of this.bySource) {
+    for (const [id, lease] of this.bySource) {
       const source = watched.get(id)!;
-      turn.pass(source.notes, source);
+      lease.pass(source.notes, source);
     }
   }
 

@@ -9,12 +9,12 @@ import type { SourceNotes } from '../watching/watchBook.ts';
 import { Reserve, gatheredAfter, watchBegin, type Held } from './reserve.ts';
 
 /** What is remembered of it across a restart. */
-export interface TurnNotes {
+export interface LeaseNotes {
   readonly holds: boolean;
   readonly epoch: number;
 }
 
-/** What a turn needs of the source that it is about. */
+/** What a lease needs of the source that it is about. */
 export interface SharedSource {
   /** The source's clock minus the collector's, in microseconds. */
   readonly shift: number;
@@ -38,7 +38,7 @@ const JOINED = 1_000_000;
 /** Alone: nobody else was heard of. Asks: after a start, until the server says. */
 type State = 'alone' | 'asks' | 'holds' | 'stands by';
 
-export class Turn {
+export class Lease {
   private state: State;
   private epoch: number;
   private readonly own = new Gathering();
@@ -55,7 +55,7 @@ export class Turn {
    */
   constructor(
     private readonly shared: Gathering,
-    private readonly remembered: TurnNotes | null,
+    private readonly remembered: LeaseNotes | null,
     notes: SourceNotes | null,
     private readonly counter: () => number,
     private readonly wall: () => number,
@@ -81,11 +81,11 @@ export class Turn {
   }
 
   /** What a restart needs to know: of the watches no more than what was handed on. @param notes as the book stands. */
-  noted<Notes extends SourceNotes>(notes: Notes): Notes & { readonly turn?: TurnNotes } {
+  noted<Notes extends SourceNotes>(notes: Notes): Notes & { readonly lease?: LeaseNotes } {
     if (this.state === 'alone') return notes;
     const { watchedUntil = null, outage = null, mark = null, tagOutages = [] } = this.handedOn ?? {};
-    const turn = { holds: this.state === 'asks' ? this.remembered!.holds : this.state === 'holds', epoch: this.epoch };
-    return { ...notes, watchedUntil, outage, mark, tagOutages, turn };
+    const lease = { holds: this.state === 'asks' ? this.remembered!.holds : this.state === 'holds', epoch: this.epoch };
+    return { ...notes, watchedUntil, outage, mark, tagOutages, lease };
   }
 
   /** The server says whose turn it is; nothing where it knows of nobody else. */
