@@ -35,7 +35,11 @@ const sourceBase = z.strictObject({
 });
 
 /** Where a standby reads a copy of the source. */
-const STANDBY_CONNECTION = { title: 'Standby’s way', description: 'to a copy of the source; without: the same' };
+const STANDBY_CONNECTION = {
+  title: 'Standby’s way',
+  description: 'to a copy of the source; without: the same',
+  beginsAs: 'connection',
+};
 
 /** A source of any kind, its connection as its kind wants it. */
 export const sourceBody = z.discriminatedUnion('kind', [

@@ -17,6 +17,8 @@ export interface FieldSchema {
   readonly default?: unknown;
   /** The field holds the number of a secret. */
   readonly secret?: boolean;
+  /** The field beside it of which it begins as a copy, where it is filled in. */
+  readonly beginsAs?: string;
   readonly items?: FieldSchema;
   readonly properties?: Readonly<Record<string, FieldSchema>>;
   readonly anyOf?: readonly FieldSchema[];

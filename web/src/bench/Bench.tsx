@@ -83,8 +83,8 @@ function Device({ device }: { readonly device: BenchDevice }) {
   const failure = act.error ?? forget.error ?? clock.error;
   return (
     <section aria-label={device.name} className="mb-6">
-      <div className="flex flex-wrap items-center gap-x-4 gap-y-2 border-y border-ink/70 py-2.5">
-        <div className="min-w-60 flex-1">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-2 border-y border-ink/70 py-2.5">
+        <div className="min-w-48 flex-1">
           <h2 className="font-semibold">{device.name}</h2>
           <p className="text-ink-2">
             {device.place} · {device.protocol} · <span className="figure">{`${device.host}:${device.port}`}</span>
@@ -112,7 +112,7 @@ function Device({ device }: { readonly device: BenchDevice }) {
         {device.clockError !== null && (
           <select
             aria-label={`Clock of ${device.name}`}
-            className={`h-[30px] rounded-paper border bg-raised px-1 ${device.clockError === 0 ? 'border-rule' : 'border-ochre text-ochre'}`}
+            className={`h-[30px] w-34 rounded-paper border bg-raised px-1 ${device.clockError === 0 ? 'border-rule' : 'border-ochre text-ochre'}`}
             value={device.clockError}
             disabled={clock.isPending}
             onChange={(event) => clock.mutate(Number(event.target.value))}
@@ -137,7 +137,7 @@ function Device({ device }: { readonly device: BenchDevice }) {
           <>
             <select
               aria-label={`Disturb the line of ${device.name}`}
-              className="h-[30px] rounded-paper border border-rule bg-raised px-1"
+              className="h-[30px] w-38 rounded-paper border border-rule bg-raised px-1"
               value=""
               disabled={act.isPending}
               onChange={(event) => act.mutate(FAULTS[Number(event.target.value)]![1])}

@@ -4,6 +4,7 @@
  */
 import type { LogbookEntry, Review as ReviewAnswer } from '@wide-ledger/contract';
 import { cleanup, fireEvent, render, screen, waitFor, within } from '@testing-library/react';
+import { DefinitionForm } from '../../src/configuration/form/DefinitionForm.tsx';
 import { Review } from '../../src/configuration/Review.tsx';
 import { Versions } from '../../src/configuration/Versions.tsx';
 import { Logbook } from '../../src/logbook/Logbook.tsx';
@@ -208,5 +209,31 @@ describe('the logbook', () => {
     fireEvent.click(await screen.findByRole('button', { name: 'Check it' }));
     expect((await screen.findByText(/Entry 4 was altered/)).getAttribute('role')).toBe('status');
     expect(screen.getByText(/Nobody did anything in this window/)).toBeTruthy();
+  });
+});
+
+describe('the form of a source', () => {
+  const connection = { host: '10.0.0.1', port: 502, unit: 3 };
+  const show = (body: object): StandInServer => {
+    const server = new StandInServer();
+    server.on('GET /definitions', () => ({ definitions: [] }));
+    server.on('GET /desk', () => ({ collectors: [] }));
+    server.on('POST /drafts', () => ({ draft, conflicts: [] }));
+    const whole = { name: 'S', kind: 'modbus-tcp', connection, ...body };
+    const standing = { kind: 'source', id: 4, inForce: whole, body: whole, life: 'in force' } as const;
+    render(<DefinitionForm standings={[standing]} />, { wrapper: roomAt('/sources') });
+    return server;
+  };
+
+  test('says where a standby reads only where there is one', () => {
+    show({});
+    expect(screen.queryByLabelText('Standby’s way')).toBeNull();
+  });
+  test('a way of the standby’s own begins as a copy of the other', async () => {
+    const server = show({ collector: 'a', standby: 'b' });
+    fireEvent.click(screen.getByLabelText('Standby’s way'));
+    await waitFor(() => expect(server.asked.some(({ body }) => body !== undefined)).toBe(true));
+    const [edit] = server.asked.flatMap(({ body }) => (body === undefined ? [] : [body]));
+    expect(edit).toMatchObject({ changes: [{ kind: 'source', id: 4, set: { standbyConnection: connection } }] });
   });
 });

@@ -137,6 +137,7 @@ function Field({ path, schema, standings, onSet }: FieldProps) {
               value={value}
               differs={differs}
               offered={path.length === 1 && NAMES_A_COLLECTOR.has(name) ? collectors : undefined}
+              begin={schema.beginsAs === undefined ? undefined : fieldState(standings, [schema.beginsAs]).value}
               none={path[0] === SETTINGS || !acceptsNull(schema) ? undefined : null}
               onSet={(to) => onSet(path, to)}
             />

@@ -166,7 +166,7 @@ function ShapeInput({ id, schema, value, differs, onSet }: FieldProps) {
 }
 
 /** An object that is not there yet, and names of states by their numbers, a line each. */
-function ObjectInput({ id, shape, value, differs, onSet }: FieldProps & { readonly shape: FieldSchema }) {
+function ObjectInput({ id, shape, value, differs, begin, onSet }: FieldProps & { readonly shape: FieldSchema }) {
   const lines = isObject(value)
     ? Object.entries(value).map(([number, name]) => `${number} ${String(name as string)}`)
     : [];
@@ -181,7 +181,10 @@ function ObjectInput({ id, shape, value, differs, onSet }: FieldProps & { readon
         type="button"
         className="h-7 rounded-paper border border-rule bg-raised px-2 hover:border-edge"
         onClick={() =>
-          onSet(Object.fromEntries(fields.map(([name, field]) => [name, (field.default ?? firstOf(field)) as Plain])))
+          onSet(
+            begin ??
+              Object.fromEntries(fields.map(([name, field]) => [name, (field.default ?? firstOf(field)) as Plain])),
+          )
         }
       >
         {differs ? 'differs: set for all' : 'none: set one'}

@@ -11,5 +11,7 @@ export interface FieldProps {
   readonly none: null | undefined;
   /** Texts that are offered to be picked; others can be typed. */
   readonly offered?: readonly string[] | undefined;
+  /** What a field that is not there yet begins as. */
+  readonly begin?: Plain | undefined;
   readonly onSet: (to: Plain | undefined) => void;
 }
