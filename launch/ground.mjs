@@ -33,26 +33,24 @@ export function needFreePort(port, what, setting) {
   });
 }
 
-/** A free port, for tests that run beside whatever else runs here. */
-export function freePort() {
-  return new Promise((done, fail) => {
-    const probe = createServer();
-    probe.once('error', fail);
-    probe.listen(0, '127.0.0.1', () => {
-      const { port } = probe.address();
-      probe.close(() => done(port));
-    });
-  });
-}
+/**
+ * Where tests and measures look for ports: below those from which the system takes one for every connection that
+ * goes out (from 32,768 on Linux), for a port found free up there may be such a connection's a moment later.
+ */
+const PORTS_TO_TRY = [12_000, 32_000];
 
 /** The ports that the test bench's devices and their lines take, from the first one on. */
 export const DEVICE_PORTS = 9;
 
-/** The first of several free ports in a row. */
+/** The first of several free ports in a row, anywhere in the range, so that two programs hardly pick the same. */
 export async function freePorts(count) {
+  const [least, most] = PORTS_TO_TRY;
   for (;;) {
-    const first = await freePort();
-    const others = Array.from({ length: count - 1 }, (_, i) => needFreePort(first + 1 + i, '', ''));
-    if ((await Promise.allSettled(others)).every(({ status }) => status === 'fulfilled')) return first;
+    const first = least + Math.floor(Math.random() * (most - least - count));
+    const probes = Array.from({ length: count }, (_, i) => needFreePort(first + i, '', ''));
+    if ((await Promise.allSettled(probes)).every(({ status }) => status === 'fulfilled')) return first;
   }
 }
+
+/** A free port, for tests that run beside whatever else runs here. */
+export const freePort = () => freePorts(1);
