@@ -25,6 +25,7 @@ import { measureOpcUa } from './opcUa.ts';
 import { measureOutages } from './outages.ts';
 import { measurePunctuality } from './punctuality.ts';
 import { measureRecovery } from './recovery.ts';
+import { measureSpool } from './spool.ts';
 import type { Surroundings } from './surroundings.ts';
 import { measureSustained } from './sustained.ts';
 
@@ -342,6 +343,7 @@ const around: Surroundings = {
   data: process.env.WIDE_LEDGER_DATA!,
   row,
 };
+await measureSpool(around, total / ingest);
 await measureCrowd(around);
 await measureOutages(around);
 await measureSustained({ ...around, server: server.child });

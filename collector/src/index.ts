@@ -35,6 +35,6 @@ export { Notebook, type Notes } from './source/notebook.ts';
 export { SourceWatcher, type Outlet, type WatcherNotes } from './source/sourceWatcher.ts';
 export { Delivery } from './delivery/delivery.ts';
 export { MOST_SAMPLES, MOST_SPANS, partsOf } from './delivery/parts.ts';
-export { ServerRefused } from './delivery/serverCalls.ts';
+export { ServerCalls, ServerRefused } from './delivery/serverCalls.ts';
 export { Gathering, type Gathered } from './gathering/gathering.ts';
 export { Lease, type SharedSource, type LeaseNotes } from './standby/lease.ts';

@@ -39,7 +39,9 @@ export const gap = z.object({
   code: z.string().nullable(),
   recoverable: z.boolean(),
   state: z.enum(GAP_STATES).meta({ description: 'what became of it' }),
-  fate: z.string().meta({ description: 'why it is gone for good; else empty' }),
+  fate: z
+    .string()
+    .meta({ description: 'why it is gone for good, or how it was recovered where that is told; else empty' }),
   explained: z
     .object({ by: z.string(), reason: z.string() })
     .nullable()

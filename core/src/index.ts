@@ -43,6 +43,7 @@ export * from './rehearsal/scenario.ts';
 export { rehearse } from './rehearsal/rehearse.ts';
 export { adviceFor, lostOf, type Advice } from './rehearsal/advice.ts';
 export * from './envelope/envelope.ts';
+export * from './entry/bundle.ts';
 export * from './entry/entry.ts';
 export * from './aggregates/configuration.ts';
 export { seriesOf, firstAtOrAfter, type Columns, type Series } from './aggregates/series.ts';

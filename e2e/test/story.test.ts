@@ -240,7 +240,7 @@ test('Stores shows what a retention would take along before it does', async () =
 }, 600_000);
 
 test('an instrument that stood still is found in the past, and drawn beside its neighbours', async () => {
-  await go('/doubts?last=5184000');
+  await go('/doubts?last=5184000&place=Thornmere+Wells');
   await eventually('nothing was examined yet', async () => (await textOf('main')).includes('Nothing was examined yet'));
   await expectAccessible();
   // All of the past has to be in the ledger before its rests can be told.

@@ -1,6 +1,6 @@
-/** Delivery: the spool's entries to the server, oldest first, one at a time, each until it is acknowledged. */
+/** Delivery: the spool's entries to the server, oldest first, each until it is acknowledged; many that wait go together. */
 import { entryDescription, type EntryAnswer, type EntryDescription } from '@wide-ledger/contract';
-import { packEntry, unpackEntry } from '@wide-ledger/core';
+import { packBundle, packEntry, unpackEntry } from '@wide-ledger/core';
 import type { Logger } from 'pino';
 import type { Spool, SpooledEntry } from '../spool/spool.ts';
 import { partsOf } from './parts.ts';
@@ -12,18 +12,38 @@ const LIVE_MICROSECONDS = 10_000_000;
 const FIRST_PAUSE = 250;
 const LAST_PAUSE = 5_000;
 const IDLE_MILLISECONDS = 60_000;
+/** Entries that go together where more than one waits: a request costs as much for one as for many. */
+const TOGETHER = 200;
+const TOGETHER_BYTES = 2 * 1024 * 1024;
 
 /** The one call that delivery needs. */
 export interface Receiver {
-  /** @throws ServerRefused when the entry is refused for good; Error when it may be taken later. */
+  /**
+   * @param packed an entry, or a bundle of them.
+   * @throws ServerRefused when it is refused for good; Error when it may be taken later.
+   */
   deliver(packed: Uint8Array): Promise<EntryAnswer>;
 }
+
+/** An entry as it is sent. */
+interface ReadyEntry {
+  readonly sequence: number;
+  readonly packed: Uint8Array;
+  readonly samples: number;
+  /** Null where it is none that a collector of this version writes. */
+  readonly description: EntryDescription | null;
+}
+
+/** Entries that go together, in their order. */
+type Batch = readonly ReadyEntry[];
 
 /** Delivers the spool's entries, oldest first, as long as it takes; what is refused for good is put away with its reason. */
 export class Delivery {
   private stopped = false;
   private running: Promise<void> = Promise.resolve();
   private wakeUp: (() => void) | null = null;
+  /** Whether something came since the spool was last looked at: nobody may be waiting yet when it does. */
+  private news = false;
 
   constructor(
     private readonly spool: Spool,
@@ -39,6 +59,7 @@ export class Delivery {
 
   /** There is something new to deliver. It ends the waiting for work, not the pause between two tries. */
   wake(): void {
+    this.news = true;
     this.wakeUp?.();
   }
 
@@ -46,17 +67,20 @@ export class Delivery {
     let failures = 0;
     // What an earlier run had to put away may be taken by the server that is there now.
     await this.tryQuarantine();
+    let batch: Batch | null = null;
     while (!this.stopped) {
-      const entry = await this.spool.oldest();
-      if (!entry) {
+      this.news = false;
+      batch ??= await this.gather(0);
+      if (batch === null) {
         await this.pause(IDLE_MILLISECONDS, true);
         continue;
       }
       try {
-        await this.deliver(entry);
+        batch = await this.deliverTogether(batch);
         if (failures > 0) this.log.info({ waiting: this.spool.entries }, 'the server answers again');
         failures = 0;
       } catch (error) {
+        batch = null;
         const level = failures === 0 ? 'warn' : 'debug';
         this.log[level]({ error: (error as Error).message, waiting: this.spool.entries }, 'the server does not answer');
         await this.pause(Math.min(LAST_PAUSE, FIRST_PAUSE * 2 ** Math.min(failures++, 10)), false);
@@ -64,12 +88,55 @@ export class Delivery {
     }
   }
 
+  /** What goes next, as it is sent; null where nothing waits. @param after only entries behind this number. */
+  private async gather(after: number): Promise<Batch | null> {
+    const entries = await this.spool.oldest(TOGETHER, TOGETHER_BYTES, after);
+    if (entries.length === 0) return null;
+    return entries.map((entry) => ({ sequence: entry.sequence, ...this.stamp(entry) }));
+  }
+
+  /**
+   * Entries in one request; by themselves where they are refused together: one of them may be at fault, or bundles be
+   * unknown there.
+   * @returns what goes next, made ready while the server was at work; null where that was not looked for.
+   */
+  private async deliverTogether(batch: Batch): Promise<Batch | null> {
+    if (batch.length > 1) {
+      const answer = this.calls.deliver(packBundle(batch.map(({ packed }) => packed)));
+      const next = this.spool.entries > batch.length ? this.gather(batch.at(-1)!.sequence) : Promise.resolve(null);
+      // Where the server does not answer nobody waits for it.
+      next.catch(() => undefined);
+      try {
+        this.noteSetAside(await answer);
+        await this.forget(batch);
+        return await next;
+      } catch (error) {
+        if (!(error instanceof ServerRefused)) throw error;
+      }
+    }
+    for (const entry of batch) {
+      if (this.stopped) break;
+      await this.deliver(entry);
+    }
+    return null;
+  }
+
+  private noteSetAside({ setAside }: EntryAnswer): void {
+    if (setAside > 0) this.log.warn({ setAside }, 'the server set values aside');
+  }
+
+  private forget(batch: Batch): Promise<void> {
+    return this.spool.remove(
+      batch.map(({ sequence }) => sequence),
+      batch.reduce((sum, { samples }) => sum + samples, 0),
+    );
+  }
+
   /** One entry: whole, or in parts; what is refused for good is put away, so that it holds up nothing. */
-  private async deliver(entry: SpooledEntry): Promise<void> {
-    const { packed, samples, description } = this.stamp(entry);
+  private async deliver(entry: ReadyEntry): Promise<void> {
+    const { packed, description } = entry;
     try {
-      const answer = await this.calls.deliver(packed);
-      if (answer.setAside > 0) this.log.warn({ setAside: answer.setAside }, 'the server set values aside');
+      this.noteSetAside(await this.calls.deliver(packed));
     } catch (error) {
       if (!(error instanceof ServerRefused)) throw error;
       const refused = description === null ? [packed] : await this.deliverInParts(packed, description, entry.sequence);
@@ -78,7 +145,7 @@ export class Delivery {
         await this.spool.putAway(entry.sequence, refused, error.message);
       }
     }
-    await this.spool.remove(entry.sequence, samples);
+    await this.forget([entry]);
   }
 
   /**
@@ -125,11 +192,7 @@ export class Delivery {
   }
 
   /** The entry as it is sent: "buffered" where it has waited, with its watches. */
-  private stamp({ packed }: SpooledEntry): {
-    packed: Uint8Array;
-    samples: number;
-    description: EntryDescription | null;
-  } {
+  private stamp({ packed }: SpooledEntry): Omit<ReadyEntry, 'sequence'> {
     const { description, frame } = unpackEntry(packed);
     const samples = frame?.times.length ?? 0;
     const parsed = entryDescription.safeParse(description);
@@ -144,6 +207,7 @@ export class Delivery {
   }
 
   private pause(milliseconds: number, forWork: boolean): Promise<void> {
+    if (this.stopped || (forWork && this.news)) return Promise.resolve();
     return new Promise((resolve) => {
       const done = (): void => {
         clearTimeout(timer);

@@ -54,7 +54,7 @@ export class ServerCalls {
     return collectorOrders.parse(await this.send('POST', '/collector/report', JSON.stringify(report)));
   }
 
-  /** Delivers one packed entry; the server takes each sequence number once. */
+  /** Delivers a packed entry, or a bundle of them; the server takes each sequence number once. */
   async deliver(packed: Uint8Array): Promise<EntryAnswer> {
     return entryAnswer.parse(await this.send('POST', '/entries', packed));
   }

@@ -113,18 +113,25 @@ export class Spool {
     );
   }
 
-  /** The entry to deliver next; null when there is none. */
-  async oldest(): Promise<SpooledEntry | null> {
-    for await (const [key, packed] of this.level.iterator({ gte: ENTRY, lt: `${ENTRY}~`, limit: 1 })) {
-      return { sequence: Number(key.slice(ENTRY.length)), packed };
+  /**
+   * The entries to deliver next, in their order; none when nothing waits.
+   * @param most entries. @param bytes beyond which no other one is added. @param after only those behind this number.
+   */
+  async oldest(most = 1, bytes = Infinity, after = 0): Promise<SpooledEntry[]> {
+    const found: SpooledEntry[] = [];
+    let size = 0;
+    for await (const [key, packed] of this.level.iterator({ gte: keyOf(after + 1), lt: `${ENTRY}~`, limit: most })) {
+      size += packed.length;
+      if (found.length > 0 && size > bytes) break;
+      found.push({ sequence: Number(key.slice(ENTRY.length)), packed });
     }
-    return null;
+    return found;
   }
 
-  /** Forgets an entry that was acknowledged. */
-  async remove(sequence: number, samples: number): Promise<void> {
-    await this.level.del(keyOf(sequence));
-    this.entries--;
+  /** Forgets entries that were acknowledged, with so many samples. */
+  async remove(sequences: readonly number[], samples: number): Promise<void> {
+    await this.level.batch(sequences.map((sequence) => ({ type: 'del', key: keyOf(sequence) })));
+    this.entries -= sequences.length;
     this.samples = Math.max(0, this.samples - samples);
   }
 

@@ -1,6 +1,6 @@
 /** Delivery: once each, in order; what is too much goes in parts, what is refused for good holds up nothing. */
 import { entryDescription, type EntryAnswer } from '@wide-ledger/contract';
-import { emptyFrame, packEntry, unpackEntry, type Frame } from '@wide-ledger/core';
+import { FrameError, emptyFrame, isBundle, packEntry, unpackBundle, unpackEntry, type Frame } from '@wide-ledger/core';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -63,19 +63,35 @@ interface Got {
 class Server {
   readonly got: Got[] = [];
   tries = 0;
-  constructor(private readonly judge: (got: Got) => Error | null = () => null) {}
+  /** @param knowsBundles false: it is of an earlier version. */
+  constructor(
+    private readonly judge: (got: Got) => Error | null = () => null,
+    private readonly knowsBundles = true,
+  ) {}
 
+  /** An entry, or a bundle: all of it or nothing. */
   deliver(packed: Uint8Array): Promise<EntryAnswer> {
     this.tries++;
+    try {
+      const bundled = isBundle(packed) && this.knowsBundles;
+      const taken = (bundled ? unpackBundle(packed) : [packed]).map((one) => this.take(one));
+      this.got.push(...taken);
+      const accepted = taken.reduce((sum, { samples }) => sum + samples, 0);
+      return Promise.resolve({ entry: this.got.length, accepted, setAside: 0, repeated: false });
+    } catch (error) {
+      return Promise.reject(error instanceof FrameError ? new ServerRefused(error.message) : (error as Error));
+    }
+  }
+
+  private take(packed: Uint8Array): Got {
     const { description, frame } = unpackEntry(packed);
     const { writer, sequence, outages } = description as { writer: string; sequence: number; outages: unknown[] };
     const got = { writer, sequence, outages: outages.length, samples: frame?.times.length ?? 0 };
     // As the real border does it.
     const checked = entryDescription.safeParse(description);
     const error = checked.success ? this.judge(got) : new ServerRefused('POST /entries was answered 400: too many');
-    if (error) return Promise.reject(error);
-    this.got.push(got);
-    return Promise.resolve({ entry: this.got.length, accepted: got.samples, setAside: 0, repeated: false });
+    if (error) throw error;
+    return got;
   }
 }
 
@@ -92,6 +108,25 @@ test('entries are delivered in their order, each until it is acknowledged', asyn
   const server = new Server(({ sequence }) => (sequence === 2 && failures-- > 0 ? new Error('no answer') : null));
   await (await delivered(server)).stop();
   expect(server.got.map(({ sequence }) => sequence)).toEqual([1, 2, 3, 4, 5]);
+});
+
+test('what has waited goes in few requests, in its order, also where one of them is refused and where bundles are unknown', async () => {
+  const numbers = Array.from({ length: 450 }, (_, i) => i + 1);
+  const many = async (server: Server): Promise<number[]> => {
+    for (let n = 0; n < 450; n++) await add();
+    await (await delivered(server)).stop();
+    return server.got.map(({ sequence }) => sequence);
+  };
+  const server = new Server();
+  expect(await many(server)).toEqual(numbers);
+  expect(server.tries).toBe(3);
+  // One in the second bundle is refused for good: only that one is put away, and what came with it goes by itself.
+  const strict = new Server(({ sequence }) => (sequence === 450 + 300 ? new ServerRefused('no') : null));
+  expect(await many(strict)).toEqual(numbers.map((n) => 450 + n).filter((n) => n !== 750));
+  expect(strict.tries).toBe(3 + 200);
+  expect(spool.putAwayEntries).toBe(1);
+  await spool.takeBack((await spool.quarantine())[0]!.key);
+  expect(await many(new Server(undefined, false))).toEqual(numbers.map((n) => 900 + n));
 });
 
 test('more outages than a server takes at once go in parts of another writer, none twice and none missing', async () => {

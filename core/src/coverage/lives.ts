@@ -17,13 +17,15 @@ export interface Recovery extends Span {
 /** A gap, or a part of one, with what became of it. */
 export interface LivingGap extends Gap {
   readonly state: GapState;
-  /** Why it is gone; empty for the others. */
+  /** Why it is gone, or how it was recovered where that is told; else empty. */
   readonly fate: string;
 }
 
 /** What is known of the recovery of a source, or of one tag of it. */
 export interface Fates {
   readonly recovered: readonly Span[];
+  /** Those recovered of which it is told how. */
+  readonly filled: readonly Recovery[];
   readonly gone: readonly Recovery[];
   readonly wanted: readonly Span[];
 }
@@ -39,27 +41,29 @@ export function fatesOf(ofSource: readonly Recovery[], ofTag: readonly Recovery[
   const whole = subtract(union(those(ofSource, 'recovered')), union(those(ofTag, 'gone')));
   return {
     recovered: union([...whole, ...those(ofTag, 'recovered')]),
+    filled: those([...ofSource, ...ofTag], 'recovered').filter(({ sentence }) => sentence !== ''),
     gone,
     wanted: union([...those(ofSource, 'wanted'), ...those(ofTag, 'wanted')]),
   };
 }
 
 /** Gaps cut where their fates differ, in ascending time. */
-export function livesOf(gaps: readonly Gap[], { recovered, gone, wanted }: Fates): LivingGap[] {
+export function livesOf(gaps: readonly Gap[], { recovered, filled, gone, wanted }: Fates): LivingGap[] {
   const lost = union(gone);
   return gaps.flatMap((gap) => {
     const parts = (spans: readonly Span[], state: GapState): LivingGap[] =>
       spans.map(({ from, to }) => {
-        const why = state === 'gone' ? gone.find((one) => one.from < to && one.to > from) : undefined;
+        const told = state === 'gone' ? gone : state === 'recovered' ? filled : [];
+        const why = told.find((one) => one.from < to && one.to > from);
         return { ...gap, from, to, state, fate: why?.sentence ?? '' };
       });
-    const filled = clip(recovered, gap);
-    const rest = subtract([gap], filled);
+    const back = clip(recovered, gap);
+    const rest = subtract([gap], back);
     const dead = rest.flatMap((span) => clip(lost, span));
     const left = subtract(rest, dead);
     const asked = left.flatMap((span) => clip(wanted, span));
     return [
-      ...parts(filled, 'recovered'),
+      ...parts(back, 'recovered'),
       ...parts(dead, 'gone'),
       ...parts(asked, 'being recovered'),
       ...parts(subtract(left, asked), 'open'),

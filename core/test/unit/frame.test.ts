@@ -1,5 +1,15 @@
 import fc from 'fast-check';
-import { FrameError, decodeFrame, encodeFrame, packEntry, unpackEntry, type Frame } from '../../src/index.ts';
+import {
+  FrameError,
+  decodeFrame,
+  encodeFrame,
+  isBundle,
+  packBundle,
+  packEntry,
+  unpackBundle,
+  unpackEntry,
+  type Frame,
+} from '../../src/index.ts';
 
 const specials = fc.constantFrom(NaN, -0, 0, Infinity, -Infinity, 5e-324, Number.MAX_VALUE, 2 ** 53, 0.1 + 0.2);
 const decimals = fc.integer({ min: -1e6, max: 1e6 }).map((n) => n / 100);
@@ -113,5 +123,28 @@ describe('a frame', () => {
     expect(entry.description).toEqual({ writer: 'ä' });
     expect(entry.frame).toEqual({ ...frame, wholes: null });
     expect(unpackEntry(packEntry({}, null)).frame).toBeNull();
+  });
+
+  test('entries travel in bundles as they are; one that is cut off is refused', () => {
+    const bytes = fc.uint8Array({ maxLength: 40 });
+    fc.assert(
+      fc.property(fc.array(bytes, { maxLength: 8 }), (entries) => {
+        const bundle = packBundle(entries);
+        expect(isBundle(bundle)).toBe(true);
+        expect(unpackBundle(bundle)).toEqual(entries);
+        // Whatever is missing at its end, an entry is not taken for whole.
+        for (let cut = 4; cut < bundle.length; cut++) {
+          const rest = bundle.subarray(0, cut);
+          const whole = entries.filter(
+            (_, i) => 4 + entries.slice(0, i + 1).reduce((n, e) => n + 4 + e.length, 0) <= cut,
+          );
+          const begun = 4 + whole.reduce((n, e) => n + 4 + e.length, 0);
+          if (begun === cut) expect(unpackBundle(rest)).toEqual(whole);
+          else expect(() => unpackBundle(rest)).toThrow(FrameError);
+        }
+      }),
+    );
+    expect(isBundle(packEntry({}, null))).toBe(false);
+    expect(() => unpackBundle(packEntry({}, null))).toThrow('it does not start with "WLB1"');
   });
 });

@@ -34,7 +34,8 @@ export { countSetAside, newestSetAside } from './journal/setAside.ts';
 export { Posting } from './ledger/posting.ts';
 export { type PostingThread } from './ledger/postingThread.ts';
 export { type Quarantine } from './quarantine/quarantine.ts';
-export { standingFrames } from './reading/standing.ts';
+export type { FilledLine, HolesOfTag } from './reading/filled.ts';
+export { standingOfMany, type StandingAsked } from './reading/standingOfMany.ts';
 export { type Stores } from './stores/stores.ts';
 
 export interface Archive {

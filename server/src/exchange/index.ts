@@ -15,8 +15,8 @@ export function openExchange(
   { settings, jobs }: Ground,
   { logbook }: People,
   { catalogue }: Configuration,
-  { stores, journal, coverage }: Archive,
+  archive: Archive,
 ): Exchange {
-  const imports = new Imports(settings.WIDE_LEDGER_DATA, catalogue, stores, journal, coverage, jobs);
+  const imports = new Imports(settings.WIDE_LEDGER_DATA, catalogue, archive, jobs);
   return { calls: importCalls(imports, logbook) };
 }

@@ -396,3 +396,50 @@ test('a file fills holes alone: what nobody watched, and where nothing stands; t
     leftAlone: 8,
   });
 });
+
+test('a gap that a file filled is told as recovered, as far as its values reach; what they leave stays open', async () => {
+  const at = (minute: number): string => new Date(Date.UTC(2026, 5, 2, 8, minute)).toISOString();
+  const micros = (minute: number): number => Date.parse(at(minute)) * 1000;
+  const connection = { host: '10.2.2.3', port: 502, unit: 1 };
+  await site.call('PUT', '/sources', { name: 'Chart', kind: 'modbus-tcp', connection });
+  const address = { area: 'holding', address: 1, type: 'float32', order: 'ABCD' };
+  const collection = { source: 'Chart', address, intervalMilliseconds: 60_000 };
+  const ids = [
+    await site.tag({ name: 'Filled', type: 'real', inForceSince: at(0), collection }),
+    await site.tag({ name: 'Untouched', type: 'real', inForceSince: at(0), collection }),
+  ];
+  const { body } = await site.call<{ sources: { id: number; name: string }[] }>('GET', '/sources');
+  const source = body.sources.find(({ name }) => name === 'Chart')!.id;
+  // Read every minute, but for twenty in the middle.
+  const beats = Array.from({ length: 60 }, (_, minute) => minute).filter((minute) => minute < 20 || minute >= 40);
+  const watches = [
+    { source, version: 1, from: micros(0), to: micros(20) },
+    { source, version: 1, from: micros(40), to: micros(60) },
+  ];
+  for (const [i, id] of ids.entries()) {
+    const frame = frameOf(
+      id,
+      beats.map((minute) => [micros(minute), minute]),
+    );
+    const entry = { writer: 'chart', sequence: i + 1, origin: 'live', watches: i === 0 ? watches : [] };
+    expect((await site.entry(entry, frame)).status).toBe(200);
+  }
+  const minutes = [20, 21, 22, 23, 24, 25, 26, 27, 28, 29, 30];
+  const file = await take('chart.csv', ['time,Filled', ...minutes.map((one) => `${at(one)},${one}`)].join('\n'), 'UTC');
+  expect((await archived(file, { ...planOf(file), overlap: 'fill' })).report).toMatchObject({ accepted: 11 });
+  const gapsOf = async (tag: string) => {
+    const path = `/gaps?tag=${tag}&from=${at(0)}&to=${at(60)}&recovered=true`;
+    const { gaps } = (
+      await site.call<{ gaps: { from: string; to: string; state: string; fate: string }[] }>('GET', path)
+    ).body;
+    return gaps
+      .map(({ from, to, state, fate }) => ({ from: Date.parse(from), to: Date.parse(to), state, fate }))
+      .sort((a, b) => a.from - b.from);
+  };
+  const minute = (one: number): number => Date.parse(at(one));
+  expect(await gapsOf('Filled')).toEqual([
+    { from: minute(20), to: minute(30), state: 'recovered', fate: expect.stringContaining('Filled from chart.csv') },
+    expect.objectContaining({ from: minute(30), to: minute(40), state: 'open' }),
+  ]);
+  expect(await gapsOf('Untouched')).toMatchObject([{ from: minute(20), to: minute(40), state: 'open' }]);
+});

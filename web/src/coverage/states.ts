@@ -14,7 +14,7 @@ export function stateOf({ state, cause, recoverable, fate, explained }: Gap): St
     return {
       word: 'recovered',
       colour: 'text-verdigris',
-      says: 'The source had kept it: its values are in the archive, of origin backfilled.',
+      says: fate || 'The source had kept it: its values are in the archive, of origin backfilled.',
     };
   if (state === 'being recovered')
     return { word: 'being recovered', colour: 'text-ochre', says: 'The collector is fetching it from the source.' };

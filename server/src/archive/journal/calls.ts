@@ -6,13 +6,14 @@ import {
   type EntryAnswer,
   type Scope,
 } from '@wide-ledger/contract';
-import { FrameError, tagsIn, unpackEntry, type Origin, type UnpackedEntry } from '@wide-ledger/core';
+import { FrameError, isBundle, tagsIn, unpackBundle, unpackEntry, type Origin } from '@wide-ledger/core';
 import { z } from 'zod';
 import { visitorOf, type Keys, type Visitor } from '../../people/index.ts';
 import {
   Calls,
   SAMPLES_JSON,
   ProblemError,
+  Turns,
   badRequest,
   listAsJson,
   nowMicros,
@@ -20,17 +21,51 @@ import {
 } from '../../ground/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import { admitFrame } from './admission.ts';
-import type { Journal } from './journal.ts';
+import type { Journal, NewEntry } from './journal.ts';
 import { admitManySamples } from './sampleAdmission.ts';
 
 const positionQuery = z.object({ writer: z.string().min(1).max(200) });
 
 /** Bytes. */
 const LARGEST_ENTRY = 64 * 1024 * 1024;
+/** In one bundle. */
+const MOST_ENTRIES = 1000;
+/** Samples that are looked at before others have their turn. */
+const SAMPLES_A_TURN = 20_000;
 
 /** Entries from collectors and links, and samples as JSON from programs and people. */
 export function journalCalls(catalogue: Catalogue, journal: Journal, keys: Keys): Calls {
   const calls = new Calls();
+
+  /** An entry as it may be written: who delivers it may speak for its writer, and what of it cannot be kept is told apart. */
+  async function admitted(packed: Uint8Array, visitor: Visitor): Promise<NewEntry> {
+    const unpacked = readable(() => unpackEntry(packed));
+    refuseUnwritable(unpacked.description, '');
+    const description = entryDescription.parse(unpacked.description);
+    await keys.speakAs(visitor, collectorOf(description.writer));
+    refuseUnsayable(visitor, description.origin);
+    if (unpacked.frame && !unpacked.frame.tags)
+      throw badRequest('The frame has no tag column: an entry says of each sample whose it is.');
+    const strangers =
+      unpacked.frame && tagsIn(unpacked.frame.tags!).some((tag) => catalogue.tagById(tag) === undefined);
+    if (strangers) await catalogue.refresh();
+    const { frames, refused } = unpacked.frame
+      ? admitFrame(
+          unpacked.frame,
+          catalogue.tagById,
+          catalogue.keepsSince,
+          nowMicros(),
+          // What is fetched of a source's past takes away the marks that said that there was no value.
+          description.origin === 'corrected' || description.origin === 'backfilled',
+        )
+      : { frames: [], refused: [] };
+    return {
+      ...description,
+      frame: frames[0] ?? null,
+      frameBytes: refused.length === 0 ? unpacked.frameBytes : null,
+      refused,
+    };
+  }
 
   /** Entries as collectors and links deliver them: binary, numbered by their writer, exactly once. */
   calls.on(
@@ -38,44 +73,25 @@ export function journalCalls(catalogue: Catalogue, journal: Journal, keys: Keys)
       method: 'post',
       path: '/entries',
       needs: 'collect',
-      says: 'An entry as collectors and links deliver it: binary, numbered by its writer, exactly once',
+      says: 'An entry, or a bundle of them, as collectors and links deliver it: binary, numbered by its writer, exactly once',
       takes: { as: 'bytes', most: LARGEST_ENTRY },
       answer: entryAnswer,
     },
     async (request, response) => {
-      const unpacked = unpack(request.body);
-      refuseUnwritable(unpacked.description, '');
-      const description = entryDescription.parse(unpacked.description);
       const visitor = visitorOf(request);
-      await keys.speakAs(visitor, collectorOf(description.writer));
-      refuseUnsayable(visitor, description.origin);
-      if (unpacked.frame && !unpacked.frame.tags)
-        throw badRequest('The frame has no tag column: an entry says of each sample whose it is.');
-      const strangers =
-        unpacked.frame && tagsIn(unpacked.frame.tags!).some((tag) => catalogue.tagById(tag) === undefined);
-      if (strangers) await catalogue.refresh();
-      const { frames, refused } = unpacked.frame
-        ? admitFrame(
-            unpacked.frame,
-            catalogue.tagById,
-            catalogue.keepsSince,
-            nowMicros(),
-            // What is fetched of a source's past takes away the marks that said that there was no value.
-            description.origin === 'corrected' || description.origin === 'backfilled',
-          )
-        : { frames: [], refused: [] };
-      const frame = frames[0] ?? null;
-      const entry = await journal.append({
-        ...description,
-        frame,
-        frameBytes: refused.length === 0 ? unpacked.frameBytes : null,
-        refused,
-      });
+      const entries: NewEntry[] = [];
+      const turns = new Turns(SAMPLES_A_TURN);
+      for (const packed of entriesIn(request.body)) {
+        const entry = await admitted(packed, visitor);
+        entries.push(entry);
+        await turns.after(entry.frame?.times.length ?? 0);
+      }
+      const numbers = await journal.appendAll(entries);
       const answer: EntryAnswer = {
-        entry,
-        accepted: frame?.times.length ?? 0,
-        setAside: refused.length,
-        repeated: entry === null,
+        entry: numbers.findLast((number) => number !== null) ?? null,
+        accepted: entries.reduce((sum, { frame }) => sum + (frame?.times.length ?? 0), 0),
+        setAside: entries.reduce((sum, { refused }) => sum + refused.length, 0),
+        repeated: numbers.every((number) => number === null),
       };
       response.json(answer);
     },
@@ -156,9 +172,19 @@ function refuseUnsayable({ name, scopes }: Visitor, origin: Origin): void {
   );
 }
 
-function unpack(body: unknown): UnpackedEntry {
+/** The packed entries of a request: one, or those of a bundle. */
+function entriesIn(body: unknown): Uint8Array[] {
+  const bytes = body instanceof Uint8Array ? body : new Uint8Array(0);
+  if (!isBundle(bytes)) return [bytes];
+  const entries = readable(() => unpackBundle(bytes));
+  if (entries.length === 0 || entries.length > MOST_ENTRIES)
+    throw badRequest(`A bundle holds 1 to ${MOST_ENTRIES} entries; this one has ${entries.length}.`);
+  return entries;
+}
+
+function readable<Read>(read: () => Read): Read {
   try {
-    return unpackEntry(body instanceof Uint8Array ? body : new Uint8Array(0));
+    return read();
   } catch (error) {
     if (error instanceof FrameError) throw badRequest(error.message, 'NOT_A_FRAME');
     throw error;

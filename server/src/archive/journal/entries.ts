@@ -1,6 +1,10 @@
 /** The journal's entries as posting and reading see them: what comes after a mark, in their own order. */
-import { decodeFrame, partOfTag, type Frame } from '@wide-ledger/core';
+import { decodeFrame, partOfTag, splitByTag, type Frame } from '@wide-ledger/core';
 import type { ClientBase, Pool } from 'pg';
+import { Turns } from '../../ground/index.ts';
+
+/** Samples that are taken apart before others have their turn. */
+const SAMPLES_A_TURN = 50_000;
 
 export interface EntryRow {
   /** Its number, which is its place in the journal. */
@@ -94,6 +98,48 @@ export async function freshPart(home: Pool | ClientBase, tag: number, after: num
     return mine ? [{ frame: mine, entry }] : [];
   });
   return { store: rows[0]?.store ?? null, frames };
+}
+
+/** What of some tags is not posted yet, and the stores that they are in; a tag that is no more is in none. */
+export interface FreshParts {
+  readonly stores: ReadonlyMap<number, number>;
+  /** By tag, oldest entry first. */
+  readonly frames: ReadonlyMap<number, readonly Frame[]>;
+}
+
+/**
+ * The samples of many tags in entries after a mark: each entry is opened once, whoever's samples it holds.
+ * @param after as {@link freshPart} has it.
+ */
+export async function freshParts(
+  home: Pool | ClientBase,
+  tags: readonly number[],
+  after: number | null,
+): Promise<FreshParts> {
+  const { rows: known } = await home.query<{ id: number; store: number }>(
+    'SELECT id, store_id AS store FROM tag WHERE id = ANY($1::int[])',
+    [tags],
+  );
+  const { rows } = await home.query<Pick<EntryRow, 'origin'> & { frame: Buffer }>(
+    `SELECT e.origin, e.frame FROM posting p, journal_entry e
+     WHERE e.id > coalesce($2::bigint, p.entry) AND e.tags && $1::int[] ORDER BY e.id`,
+    [tags, after],
+  );
+  const wanted = new Set(tags);
+  const frames = new Map<number, Frame[]>();
+  const turns = new Turns(SAMPLES_A_TURN);
+  for (const { frame, origin } of rows) {
+    const parts = splitByTag(decodeFrame(frame), origin);
+    let samples = 0;
+    for (const [tag, part] of parts) {
+      samples += part.times.length;
+      const mine = frames.get(tag);
+      if (mine) mine.push(part);
+      else if (wanted.has(tag)) frames.set(tag, [part]);
+    }
+    await turns.after(samples);
+  }
+  return { stores: new Map(known.map(({ id, store }) => [id, store])), frames };
 }
 
 /** The number of the last entry that a store has posted. Within a snapshot it belongs to the blocks of that snapshot. */

@@ -13,6 +13,7 @@ import type { TagRow } from '../../configuration/index.ts';
 import type { CoverageRequest } from '../coverage/answers.ts';
 import type { CompletenessRequest } from '../coverage/completeness.ts';
 import type { ExaminingRequest } from './examining.ts';
+import type { FilledRequest } from './filled.ts';
 
 /** What a reader has to know of a tag. */
 export interface ReadTag extends Pick<TagRow, 'id' | 'name' | 'type' | 'unit' | 'states'> {
@@ -119,5 +120,5 @@ export class AskerLeft extends Error {
   }
 }
 
-/** Whatever a reading thread is asked: about history, about coverage, about completeness, about what betrays itself. */
-export type AnyRequest = AskedRequest | CoverageRequest | CompletenessRequest | ExaminingRequest;
+/** Whatever a reading thread is asked: about history, about coverage, about completeness, about what betrays itself, about holes. */
+export type AnyRequest = AskedRequest | CoverageRequest | CompletenessRequest | ExaminingRequest | FilledRequest;

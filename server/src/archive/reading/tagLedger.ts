@@ -88,7 +88,7 @@ export class TagLedger {
     private readonly tag: number,
     readonly fresh: readonly FreshFrame[],
   ) {
-    this.tables = new TagTables(client, tag);
+    this.tables = new TagTables(client, [tag]);
     this.waiting = mergeFrames(
       fresh.map(({ frame }) => frame),
       { keepRemoved: true },

@@ -1,5 +1,5 @@
 /**
- * A tag's blocks in the tables that hold them, within one snapshot. Tables are asked by name, several in a statement, and
+ * Some tags' blocks in the tables that hold them, within one snapshot. Tables are asked by name, several in a statement, and
  * let go of again: neither plans nor locks grow with how many tables there are.
  */
 import { monthStart, nextMonth } from '@wide-ledger/core';
@@ -10,7 +10,7 @@ import { blockTable } from '../ledger/parts.ts';
 const TABLES_AT_ONCE = 12;
 const NO_SUCH_TABLE = '42P01';
 
-/** Adjoining months of a tag, and the tables that hold them. Microseconds. */
+/** Adjoining months of the tags, and the tables that hold them. Microseconds. */
 export interface Stretch {
   readonly tables: readonly string[];
   readonly from: number;
@@ -22,7 +22,7 @@ interface Month {
   readonly part: string;
 }
 
-/** The tables that hold a tag's months, opened a few at a time, so that a long reading holds few locks. */
+/** The tables that hold the months of some tags, opened a few at a time, so that a long reading holds few locks. */
 export class TagTables {
   private known: Promise<Month[]> | null = null;
   private readonly locked = new Set<string>();
@@ -31,15 +31,15 @@ export class TagTables {
 
   constructor(
     private readonly client: PoolClient,
-    private readonly tag: number,
+    private readonly tags: readonly number[],
   ) {}
 
   private months(): Promise<Month[]> {
     this.known ??= this.client
       .query<Month>({
         name: 'tag_months',
-        text: 'SELECT month, part FROM ledger_month WHERE tag_id = $1 ORDER BY month',
-        values: [this.tag],
+        text: 'SELECT DISTINCT month, part FROM ledger_month WHERE tag_id = ANY($1::int[]) ORDER BY month',
+        values: [this.tags],
       })
       .then(({ rows }) => rows);
     return this.known;
@@ -120,13 +120,6 @@ export class TagTables {
   private async letGo(): Promise<void> {
     await this.client.query('ROLLBACK TO SAVEPOINT tables');
     this.locked.clear();
-  }
-
-  /** The table of a block, by where it begins; undefined where no month was known for it. */
-  async tableOf(firstTime: number): Promise<string | undefined> {
-    const month = monthStart(firstTime);
-    const found = (await this.months()).find((one) => one.month === month);
-    return found && blockTable(found.part);
   }
 }
 

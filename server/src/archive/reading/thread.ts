@@ -13,8 +13,10 @@ import { isAboutCompleteness } from '../coverage/completeness.ts';
 import { answer } from './answers/answer.ts';
 import { completenessAnswer } from './answers/completeness.ts';
 import { examiningAnswer } from './answers/examining.ts';
+import { filledAnswer } from './answers/filled.ts';
 import { presenceOf } from './answers/presence.ts';
 import { isExamining } from './examining.ts';
+import { isAboutFilled } from './filled.ts';
 import type { Chunk } from './formats/table.ts';
 import { AskerLeft, cutRequest, type AnyRequest } from './requests.ts';
 
@@ -62,6 +64,7 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
   let chunks: AsyncGenerator<Chunk> | null = null;
   try {
     if (isExamining(request)) chunks = examiningAnswer(stores, request, asker);
+    else if (isAboutFilled(request)) chunks = filledAnswer(stores, request, asker);
     else if (isAboutCompleteness(request)) chunks = completenessAnswer(stores, request);
     else if (isAboutCoverage(request))
       chunks = coverageAnswer(stores.home, request, (tag, window) => presenceOf(stores, tag, window));

@@ -2,6 +2,7 @@
 import { isAboutCoverage } from '../coverage/answers.ts';
 import { isAboutCompleteness } from '../coverage/completeness.ts';
 import { isExamining } from './examining.ts';
+import { isAboutFilled } from './filled.ts';
 import type { AnyRequest } from './requests.ts';
 
 export type Weight = 'small' | 'large';
@@ -19,7 +20,7 @@ const tagDays = (tags: number, from: number, to: number): number => (tags * Math
 
 /** Files and everything without a limit are large; so is what goes through much of the archive, or asks for much of it. */
 export function weightOf(request: AnyRequest): Weight {
-  if (isAboutCompleteness(request) || isExamining(request)) return 'large';
+  if (isAboutCompleteness(request) || isExamining(request) || isAboutFilled(request)) return 'large';
   if (isAboutCoverage(request))
     return request.only === null && request.among === null && request.window.to - request.window.from > LONG_COVERAGE
       ? 'large'

@@ -1,7 +1,8 @@
 /** Filling holes alone: of a file's values those that lie where nobody watched, or nothing stands. */
 import { isBad, selectSamples, type Frame, type Span } from '@wide-ledger/core';
-import { standingFrames, type Coverage, type Stores } from '../../archive/index.ts';
+import { standingOfMany, type Archive } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
+import { askedOf } from './comparing.ts';
 
 const lies = (time: number, spans: readonly Span[]): boolean => spans.some(({ from, to }) => time >= from && time < to);
 
@@ -11,35 +12,25 @@ const lies = (time: number, spans: readonly Span[]): boolean => spans.some(({ fr
  */
 export async function onlyHoles(
   frame: Frame,
-  stores: Stores,
-  coverage: Coverage,
+  { stores, coverage }: Pick<Archive, 'stores' | 'coverage'>,
   catalogue: Catalogue,
 ): Promise<Frame> {
-  const spans = new Map<number, { from: number; to: number }>();
-  frame.tags!.forEach((tag, i) => {
-    const time = frame.times[i]!;
-    const known = spans.get(tag) ?? { from: time, to: time + 1 };
-    spans.set(tag, { from: Math.min(known.from, time), to: Math.max(known.to, time + 1) });
-  });
-  const tags = [...spans.keys()].flatMap((id) => catalogue.tagById(id) ?? []);
+  const asked = askedOf(frame, catalogue);
   const whole = {
-    from: Math.min(...[...spans.values()].map(({ from }) => from)),
-    to: Math.max(...[...spans.values()].map(({ to }) => to)),
+    from: Math.min(...asked.map(({ window }) => window.from)),
+    to: Math.max(...asked.map(({ window }) => window.to)),
   };
-  const missing = await coverage.missingOf(
-    tags.filter(({ sourceId }) => sourceId !== null),
-    whole,
-  );
+  const sourced = asked
+    .flatMap(({ tag }) => catalogue.tagById(tag.id) ?? [])
+    .filter(({ sourceId }) => sourceId !== null);
+  const missing = await coverage.missingOf(sourced, whole);
   const standing = new Map<number, ReadonlySet<number>>();
-  for (const tag of tags) {
-    const times = new Set<number>();
-    for (const stands of await standingFrames(stores, tag, spans.get(tag.id)!))
-      stands.times.forEach((time, i) => (isBad(stands.status[i]!) ? undefined : times.add(time)));
-    standing.set(tag.id, times);
-  }
+  await standingOfMany(stores, asked, (tag, { times, status }) =>
+    standing.set(tag, new Set(times.filter((_, i) => !isBad(status[i]!)))),
+  );
   return selectSamples(frame, (i) => {
     const [tag, time] = [frame.tags![i]!, frame.times[i]!];
     const holes = missing.get(tag)?.missing;
-    return (holes === undefined || lies(time, holes)) && !standing.get(tag)!.has(time);
+    return (holes === undefined || lies(time, holes)) && !standing.get(tag)?.has(time);
   });
 }

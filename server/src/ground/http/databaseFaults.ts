@@ -13,8 +13,9 @@ export function rootOf(error: unknown): Fault {
   return at instanceof Error ? at : new Error(String(at));
 }
 
-/** Connection faults: the answer is "later", not "never". */
-const AWAY = /^(ECONN|EPIPE|ETIMEDOUT|57P|08)|Connection terminated|timeout exceeded when trying to connect/;
+/** Connection faults: the answer is "later", not "never". One lost while nothing was asked is told of at the next statement. */
+const AWAY =
+  /^(ECONN|EPIPE|ETIMEDOUT|57P|08)|Connection terminated|timeout exceeded when trying to connect|is not queryable|timeout expired/;
 
 /** A message as it may stand in a log: what is quoted in it may be anybody's. */
 export const messageWithoutValues = (message: string): string =>

@@ -11,7 +11,7 @@ const LOOKED_AT = 1000;
 const FINEST = 2000;
 
 /** @param longestSilence of the tag, in seconds. */
-export const presenceOf = (stores: Stores, tag: SourcelessTag, window: Span): Promise<FoundPresence> =>
+export const presenceOf = (stores: Stores, tag: Omit<SourcelessTag, 'name'>, window: Span): Promise<FoundPresence> =>
   askLedger(stores, tag, async (ledger) => {
     const { rhythm, origin } = await rhythmNear(ledger, tag, window.to);
     // Without a rhythm each value stands for itself.
@@ -46,7 +46,7 @@ const MOST_KNOWN = 10_000;
 
 async function rhythmNear(
   ledger: TagLedger,
-  { id, longestSilence }: SourcelessTag,
+  { id, longestSilence }: Omit<SourcelessTag, 'name'>,
   moment: number,
 ): Promise<KnownRhythm> {
   const before = known.get(id);
