@@ -1,14 +1,14 @@
 import { newTag, newTags, tag, tagChange, tagList, tagResult, type NewTag } from '@wide-ledger/contract';
 import { applyDiff, fieldAt, type Body } from '@wide-ledger/core';
 import { z } from 'zod';
-import { Calls, LARGE_JSON, badRequest, notFound, sentenceOf } from '../../ground/index.ts';
+import { Calls, LARGE_JSON, Turns, badRequest, notFound, sentenceOf } from '../../ground/index.ts';
 import { doerOf, type Doer } from '../../people/index.ts';
 import type { TagRow } from '../catalogue/catalogue.ts';
 import { bodiesInForce, keyOf, newIds } from '../definitions/definitions.ts';
 import { Unforceable } from '../force/force.ts';
 import type { Forcing } from '../force/forcing.ts';
 import { describeTag, type LatestValues } from './describe.ts';
-import { unknownName, wishesFor } from './given.ts';
+import { TAGS_A_TURN, unknownName, wishesFor } from './given.ts';
 
 const listQuery = z.object({
   search: z.string().default(''),
@@ -19,7 +19,10 @@ const listQuery = z.object({
 });
 
 /** The name of a row that may be wrong in every other way. */
-const namedRow = z.object({ name: z.string() });
+const nameIn = (row: unknown): string => {
+  const name = typeof row === 'object' && row !== null && 'name' in row ? row.name : '';
+  return typeof name === 'string' ? name : '';
+};
 
 /** Whether a place is another one, or lies in it; all lie in none. */
 const liesIn = (place: string, outer: string): boolean =>
@@ -129,11 +132,13 @@ export function tagCalls(forcing: Forcing, values: LatestValues): Calls {
       const refused = new Map<number, string>();
       const accepted: { index: number; tag: NewTag }[] = [];
       const names = new Set<string>();
-      rows.forEach((row, index) => {
+      const turns = new Turns(TAGS_A_TURN);
+      for (const [index, row] of rows.entries()) {
+        await turns.after(1);
         const parsed = newTag.safeParse(row);
         if (!parsed.success) {
           refused.set(index, sentenceOf(parsed.error));
-          return;
+          continue;
         }
         const { name } = parsed.data;
         const unknown = unknownName(parsed.data, catalogue);
@@ -142,13 +147,13 @@ export function tagCalls(forcing: Forcing, values: LatestValues): Calls {
         else if (catalogue.tagByName(name)) refused.set(index, takenName(catalogue.tagByName(name)!));
         else accepted.push({ index, tag: parsed.data });
         names.add(name);
-      });
+      }
       const ids = await newIds(forcing.home, 'tag', accepted.length);
       const wanted = accepted.map((one, i) => ({ ...one, id: ids[i]! }));
       const created = await createTags(forcing, doerOf(request), wanted, refused);
       if (!Array.isArray(given) && refused.size > 0) throw badRequest(refused.get(0)!);
       const results = rows.map((row, index) => {
-        const { name = '' } = namedRow.safeParse(row).data ?? {};
+        const name = nameIn(row);
         const reason = refused.get(index);
         return reason === undefined
           ? { name, id: created.get(index), outcome: 'created' }

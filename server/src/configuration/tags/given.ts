@@ -2,10 +2,14 @@
 import { type Collection, type NewTag, type PaceSettings, type TagBody, type TagType } from '@wide-ledger/contract';
 import type { Body } from '@wide-ledger/core';
 import type { Catalogue } from '../catalogue/catalogue.ts';
+import { Turns } from '../../ground/index.ts';
 import type { Asked } from '../definitions/definitions.ts';
 import type { Wish } from '../force/settle.ts';
 import { placesFor } from '../places/paths.ts';
 import { EMBEDDED } from '../stores/declared.ts';
+
+/** New tags that are looked at before others have their turn: a few milliseconds of work. */
+export const TAGS_A_TURN = 200;
 
 /** Only a real value can lie between two samples; everything else holds until it changes. */
 const holdsByNature = (type: TagType): boolean => type !== 'real';
@@ -36,11 +40,14 @@ export async function wishesFor(
     asked,
     tags.map(({ place }) => place),
   );
-  const wishes = tags.map((tag, i): Wish => {
+  const wishes: Wish[] = [...places.wishes];
+  const turns = new Turns(TAGS_A_TURN);
+  for (const [i, tag] of tags.entries()) {
     const body = bodyOf(tag, places.idOf(tag.place), catalogue);
-    return { kind: 'tag', id: ids[i]!, base: null, body: body as unknown as Body };
-  });
-  return [...places.wishes, ...wishes];
+    wishes.push({ kind: 'tag', id: ids[i]!, base: null, body: body as unknown as Body });
+    await turns.after(1);
+  }
+  return wishes;
 }
 
 function bodyOf(tag: NewTag, place: number | null, catalogue: Catalogue): TagBody {
