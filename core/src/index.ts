@@ -73,3 +73,4 @@ export * from './faults/fault.ts';
 export * from './faults/network.ts';
 export * from './faults/modbus.ts';
 export * from './faults/opcUa.ts';
+export * from './tally/tally.ts';

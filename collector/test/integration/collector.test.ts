@@ -1,6 +1,6 @@
 /** A collector whole, beside a server that is only what the test makes of it: kept configuration, a full disk. */
 import { jest } from '@jest/globals';
-import { unpackEntry } from '@wide-ledger/core';
+import { isBundle, unpackBundle, unpackEntry } from '@wide-ledger/core';
 import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Server } from 'node:http';
 import { tmpdir } from 'node:os';
@@ -50,9 +50,11 @@ beforeAll(async () => {
         answer(200, { version: 7, ...told });
       } else if (refuse) answer(503, { detail: 'away' });
       else {
-        const { frame } = unpackEntry(body);
-        samples += frame?.times.length ?? 0;
-        frame?.tags?.forEach((tag, i) => last.set(tag, frame.values[i]!));
+        for (const packed of isBundle(body) ? unpackBundle(body) : [body]) {
+          const { frame } = unpackEntry(packed);
+          samples += frame?.times.length ?? 0;
+          frame?.tags?.forEach((tag, i) => last.set(tag, frame.values[i]!));
+        }
         answer(200, { entry: 1, accepted: 0, setAside: 0, repeated: false });
       }
     });

@@ -59,7 +59,8 @@ export function sliceFrame(frame: Frame, from: number, to: number): Frame {
   };
 }
 
-const MOST_WHOLE = 2 ** 63;
+/** The double next to the greatest of 64-bit integers. */
+export const MOST_WHOLE = 2 ** 63;
 
 /**
  * The whole number that a double is, as far as 64 bits reach; 2^63 stands for itself, since it is the double next to
