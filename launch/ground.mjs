@@ -34,20 +34,29 @@ export function needFreePort(port, what, setting) {
 }
 
 /**
- * Where tests and measures look for ports: below those from which the system takes one for every connection that
- * goes out (from 32,768 on Linux), for a port found free up there may be such a connection's a moment later.
+ * Where tests and measures look for ports: below those from which the system takes one for every connection that goes
+ * out (from 32,768 on Linux), for a port found free up there may be such a connection's a moment later. Tests that run
+ * beside each other have ranges of their own: a port may be one's that does not listen just now, being cut or restarted.
  */
-const PORTS_TO_TRY = [12_000, 32_000];
+const FIRST_PORT = 12_000;
+const PORTS_EACH = 4_000;
+const RANGES = 5;
 
 /** The ports that the test bench's devices and their lines take, from the first one on. */
 export const DEVICE_PORTS = 9;
 
-/** The first of several free ports in a row, anywhere in the range, so that two programs hardly pick the same. */
+/** Ports that were given to somebody, who may not listen there yet. */
+const given = new Set();
+
+/** The first of several free ports in a row; each is given once. */
 export async function freePorts(count) {
-  const [least, most] = PORTS_TO_TRY;
+  const least = FIRST_PORT + (Number(process.env.JEST_WORKER_ID ?? 0) % RANGES) * PORTS_EACH;
   for (;;) {
-    const first = least + Math.floor(Math.random() * (most - least - count));
-    const probes = Array.from({ length: count }, (_, i) => needFreePort(first + i, '', ''));
+    const first = least + Math.floor(Math.random() * (PORTS_EACH - count));
+    const ports = Array.from({ length: count }, (_, i) => first + i);
+    if (ports.some((port) => given.has(port))) continue;
+    for (const port of ports) given.add(port);
+    const probes = ports.map((port) => needFreePort(port, '', ''));
     if ((await Promise.allSettled(probes)).every(({ status }) => status === 'fulfilled')) return first;
   }
 }

@@ -1,5 +1,5 @@
 /** Shapes that every part of the interface shares. */
-import { parseInstant, parseStatus } from '@wide-ledger/core';
+import { TAG_NAME, parseInstant, parseStatus } from '@wide-ledger/core';
 import { z } from 'zod';
 
 /** An RFC 3339 date-time with offset. */
@@ -29,7 +29,7 @@ export const rowId = z.number().int().positive().max(2_147_483_647);
 export const tagName = z
   .string()
   .regex(
-    /^[A-Za-z0-9][A-Za-z0-9._-]{0,119}$/,
+    TAG_NAME,
     'may hold letters, digits, dot, dash and underscore (120 at most) and starts with a letter or digit',
   );
 

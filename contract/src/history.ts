@@ -1,5 +1,5 @@
 /** Samples in, history out. */
-import { AGGREGATE_NAMES, ORIGINS } from '@wide-ledger/core';
+import { AGGREGATE_NAMES, ORIGINS, TALLY_CELLS } from '@wide-ledger/core';
 import { z } from 'zod';
 import { sampleOutput, timeParameter, valueOutput } from './common.ts';
 
@@ -162,6 +162,24 @@ export const modifiedSample = sampleOutput.extend({
 export type ModifiedSample = z.infer<typeof modifiedSample>;
 export const modifiedAnswer = z.object({ tag: z.string(), samples: z.array(modifiedSample) });
 export type ModifiedAnswer = z.infer<typeof modifiedAnswer>;
+
+/** What a tag holds in a window, cell by cell, in sums that two stores can compare. */
+export const talliesQuery = tagAndWindow.extend({
+  by: z
+    .enum(TALLY_CELLS)
+    .default('month')
+    .meta({ description: 'cells by UTC; the first and the last end with the window' }),
+});
+export const tallyRow = z.object({
+  from: z.string(),
+  to: z.string(),
+  count: z.number().meta({ description: 'samples' }),
+  tally: z
+    .string()
+    .meta({ description: '32 hexadecimal digits; equal where time, value and status of all samples are' }),
+});
+export const talliesAnswer = z.object({ tag: z.string(), rows: z.array(tallyRow) });
+export type TalliesAnswer = z.infer<typeof talliesAnswer>;
 
 const reason = z.string().trim().min(1, 'Say why: the reason stays with the old value.').max(500);
 

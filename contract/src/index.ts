@@ -10,6 +10,7 @@ export * from './configuration/bodies.ts';
 export * from './configuration/drafts.ts';
 export * from './configuration/titles.ts';
 export * from './configuration/registerMaps.ts';
+export * from './links.ts';
 export * from './imports.ts';
 export * from './coverage.ts';
 export * from './completeness.ts';

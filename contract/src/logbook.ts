@@ -30,6 +30,9 @@ export const ACTS = [
   'set a signal',
   'emptied a memory',
   'set a clock',
+  'invited a site',
+  'joined',
+  'made a link',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

@@ -5,7 +5,7 @@ export const newSecret = z.strictObject({ value: z.string().min(1).max(10_000) }
 export const keptSecret = z.object({ id: z.number().int() });
 
 /** Fields of connections that hold the number of a secret. */
-export const SECRET_FIELDS = ['password'] as const;
+export const SECRET_FIELDS = ['password', 'key'] as const;
 
 /** The numbers of the secrets that a connection refers to. */
 export const secretsOf = (connection: object): number[] =>

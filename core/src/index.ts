@@ -74,3 +74,6 @@ export * from './faults/network.ts';
 export * from './faults/modbus.ts';
 export * from './faults/opcUa.ts';
 export * from './tally/tally.ts';
+export * from './tally/cells.ts';
+export * from './links/selection.ts';
+export * from './links/naming.ts';

@@ -40,6 +40,7 @@ END $$;
 
 DROP FUNCTION IF EXISTS append_entry(text, bigint, smallint, integer, bigint, bigint, integer[], bytea, jsonb, jsonb, jsonb, text);
 DROP FUNCTION IF EXISTS append_entry(text, bigint, smallint, integer, bigint, bigint, integer[], bytea, jsonb, jsonb, jsonb, text, jsonb);
+DROP FUNCTION IF EXISTS append_entry(text, bigint, smallint, integer, bigint, bigint, integer[], bytea, jsonb, jsonb, jsonb, text, jsonb, text[]);
 
 -- Takes note of what became of stretches that were missed. What holds for a source as a whole takes the place of the same
 -- said of its tags one by one; touching stretches of one outcome are one.
@@ -73,7 +74,7 @@ END $$;
 CREATE FUNCTION append_entry(
   by_writer text, at_sequence bigint, of_origin smallint, sample_count integer, from_time bigint, to_time bigint,
   of_tags integer[], frame_bytes bytea, watches jsonb, outages jsonb, refused jsonb, given_reason text,
-  recoveries jsonb DEFAULT '[]'
+  recoveries jsonb DEFAULT '[]', came_via text[] DEFAULT NULL
 ) RETURNS bigint LANGUAGE plpgsql AS $$
 DECLARE
   entry_id bigint;
@@ -86,8 +87,8 @@ BEGIN
   END IF;
   PERFORM pg_advisory_xact_lock_shared(journal_last() + 1);
   entry_id := nextval('journal_entry_id');
-  INSERT INTO journal_entry (id, writer, sequence, origin, samples, first_time, last_time, tags, frame, reason)
-    VALUES (entry_id, by_writer, at_sequence, of_origin, sample_count, from_time, to_time, of_tags, frame_bytes, given_reason);
+  INSERT INTO journal_entry (id, writer, sequence, origin, samples, first_time, last_time, tags, frame, reason, via)
+    VALUES (entry_id, by_writer, at_sequence, of_origin, sample_count, from_time, to_time, of_tags, frame_bytes, given_reason, came_via);
   FOR span IN SELECT * FROM jsonb_to_recordset(watches) AS w(source int, version int, origin smallint, since bigint, until bigint) LOOP
     UPDATE watch SET until = span.until
       WHERE id = (SELECT w.id FROM watch w WHERE w.source_id = span.source AND w.until = span.since

@@ -64,6 +64,10 @@ BEGIN
   UPDATE store s SET name = c.body ->> 'name', retention_months = referred(c.body, 'retentionMonths')
     FROM changed_definition c WHERE c.kind = 'store' AND c.id = s.id;
 
+  INSERT INTO link (id, name, body, retired_at)
+    SELECT id, body ->> 'name', body, CASE WHEN retired THEN put_at END FROM changed_definition WHERE kind = 'link'
+    ON CONFLICT (id) DO UPDATE SET name = excluded.name, body = excluded.body, retired_at = excluded.retired_at;
+
   -- Sources. Their duty begins with their first version, and reaches back as far as any tag's does.
   INSERT INTO source (id, name, kind, connection, paused, collector, standby, standby_connection, retired_at) OVERRIDING SYSTEM VALUE
     SELECT id, body ->> 'name', body ->> 'kind', body -> 'connection', (body ->> 'paused')::boolean,

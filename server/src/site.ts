@@ -52,7 +52,7 @@ export async function openSite(
   const collectors = openCollectors();
   const archive = await openArchive(ground, people, configuration, programs, () => collectors.arriving);
   const field = openField(ground, people, configuration, archive, collectors);
-  const exchange = openExchange(ground, people, configuration, archive);
+  const exchange = await openExchange(ground, people, configuration, archive, VERSION);
   const figures = openFigures(ground, configuration, archive, field, VERSION);
 
   const app = express();
@@ -104,6 +104,7 @@ export async function openSite(
     throw error;
   }
   archive.start();
+  await exchange.start();
   return {
     url: `http://${settings.WIDE_LEDGER_HOST}:${port}`,
     database,
@@ -112,6 +113,7 @@ export async function openSite(
       server.closeAllConnections();
       await new Promise((done) => server.close(done));
       people.close();
+      await exchange.close();
       await jobs.close();
       await archive.close();
       await database.pool.end();

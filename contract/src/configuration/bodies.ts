@@ -92,4 +92,49 @@ export const tagBody = z
   );
 export type TagBody = z.infer<typeof tagBody>;
 
-export const BODIES = { place: placeBody, pace: paceBody, store: storeBody, source: sourceBody, tag: tagBody } as const;
+const shortText = z.string().max(120);
+
+/** How tags are called at the far end: rules one after the other, and single names that count instead. */
+export const linkNaming = z.strictObject({
+  rules: z
+    .array(
+      z.discriminatedUnion('kind', [
+        z.strictObject({ kind: z.literal('prefix'), text: shortText }),
+        z.strictObject({ kind: z.literal('replace'), find: shortText.min(1), by: shortText }),
+        z.strictObject({ kind: z.literal('pattern'), pattern: shortText.min(1) }),
+      ]),
+    )
+    .max(20)
+    .default([]),
+  single: z.record(z.string(), shortText).default({}),
+});
+
+/** What is carried: searches that add up. */
+export const linkSelection = z.strictObject({
+  search: z.string().max(200).default(''),
+  place: z.string().max(200).default(''),
+});
+
+export const linkBody = z.strictObject({
+  name: label.meta({ title: 'Name' }),
+  url: z
+    .string()
+    .trim()
+    .max(500)
+    .regex(/^https?:\/\/[^\s/?#]+\/?$/, 'is an address such as https://region.example:4860')
+    .meta({ title: 'Far end' }),
+  key: number.meta({ title: 'Key', secret: true }),
+  carries: z.array(linkSelection).max(100).default([]).meta({ title: 'Carries' }),
+  naming: linkNaming.default({ rules: [], single: {} }).meta({ title: 'Naming' }),
+  paused: z.boolean().default(false).meta({ title: 'Paused' }),
+});
+export type LinkBody = z.infer<typeof linkBody>;
+
+export const BODIES = {
+  place: placeBody,
+  pace: paceBody,
+  store: storeBody,
+  source: sourceBody,
+  tag: tagBody,
+  link: linkBody,
+} as const;

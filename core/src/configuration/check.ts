@@ -26,6 +26,7 @@ export const KIND_WORDS: Readonly<Record<DefinitionKind, string>> = {
   store: 'store',
   source: 'source',
   tag: 'tag',
+  link: 'link',
 };
 
 /** The fields in which a definition refers to others. */
@@ -40,6 +41,7 @@ const REFERENCES: Readonly<Record<DefinitionKind, readonly (readonly [field: str
     ['store', 'store'],
     ['source', 'source'],
   ],
+  link: [],
 };
 
 /** The definitions that a body refers to, by the field. */

@@ -22,14 +22,15 @@ import { AskedTags } from './reading/askedTags.ts';
 import { exportCalls } from './reading/exportCalls.ts';
 import { ReadingPool } from './reading/pool.ts';
 import { readingCalls } from './reading/calls.ts';
+import { tallyCalls } from './reading/tallyCalls.ts';
 import { identifyHome, prepareKnownStores } from './stores/prepare.ts';
 import { Stores } from './stores/stores.ts';
 
 export { type Coverage } from './coverage/coverage.ts';
 export { type MissingOfTag } from './coverage/missing.ts';
-export { type RefusedSample } from './journal/admission.ts';
+export { admitFrame, type RefusedSample } from './journal/admission.ts';
 export { admitManySamples } from './journal/sampleAdmission.ts';
-export { Journal } from './journal/journal.ts';
+export { Journal, type NewEntry } from './journal/journal.ts';
 export { countSetAside, newestSetAside } from './journal/setAside.ts';
 export { Posting } from './ledger/posting.ts';
 export { type PostingThread } from './ledger/postingThread.ts';
@@ -78,7 +79,7 @@ export async function openArchive(
   const threadSettings = { databaseUrl: settings.DATABASE_URL, sealKey, logLevel: settings.WIDE_LEDGER_LOG };
   const reading = new ReadingPool(programs.reading, threadSettings);
   const posting = new PostingThread(programs.posting, threadSettings);
-  const keeper = new StoreKeeper(stores, forcing, jobs, settings.WIDE_LEDGER_JOURNAL_DAYS, log);
+  const keeper = new StoreKeeper(stores, forcing, jobs, journal, settings.WIDE_LEDGER_JOURNAL_DAYS, log);
   forcing.register(keeper.followingConfiguration());
   const calls = new Calls(
     journalCalls(catalogue, journal, keys),
@@ -86,6 +87,7 @@ export async function openArchive(
     tagCalls(forcing, current),
     readingCalls(catalogue, coverage, asked, reading),
     exportCalls(asked, reading),
+    tallyCalls(catalogue, reading),
     correctionCalls(catalogue, stores, journal, current, logbook),
     annotationCalls(catalogue, stores, logbook),
     storeCalls({ ground, forcing, stores }),

@@ -13,13 +13,14 @@ import { Secrets } from './secrets/secrets.ts';
 import { versionCalls } from './versions/calls.ts';
 
 export { EMBEDDED, type DeclaredStore } from './stores/declared.ts';
-export { type Catalogue, type SourceRow, type TagRow } from './catalogue/catalogue.ts';
+export { type Catalogue, type LinkRow, type SourceRow, type TagRow } from './catalogue/catalogue.ts';
 export { bodiesInForce, keyOf, newIds } from './definitions/definitions.ts';
 export { type Forcing } from './force/forcing.ts';
 export { type OpenSecrets, type Secrets } from './secrets/secrets.ts';
 export { findTag } from './tags/find.ts';
 export { type LatestValues } from './tags/describe.ts';
 export { tagCalls } from './tags/calls.ts';
+export { createTags, type WantedTag } from './tags/making.ts';
 
 export interface Configuration {
   readonly catalogue: Catalogue;

@@ -40,7 +40,7 @@ const days = async (): Promise<string[]> =>
 /** Drops what may go, as the job does. */
 async function rotate(before: string): Promise<string[]> {
   const gone: string[] = [];
-  for (let day; (day = await oldestDay(stores, before)) !== null;) {
+  for (let day; (day = await oldestDay(stores, before, Infinity)) !== null;) {
     await dropDay(stores, day);
     gone.push(day);
   }

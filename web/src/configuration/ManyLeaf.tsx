@@ -10,6 +10,7 @@ const OWN: Readonly<Record<DefinitionKind, readonly string[]>> = {
   store: ['name'],
   source: ['name'],
   tag: ['name', 'address', 'since'],
+  link: ['name', 'url', 'key'],
 };
 
 interface Props {

@@ -18,7 +18,9 @@ export interface NewEntry {
   readonly recoveries?: readonly RecoverySpan[] | undefined;
   readonly refused: readonly RefusedSample[];
   /** Why, where somebody said so. */
-  readonly reason?: string;
+  readonly reason?: string | undefined;
+  /** The sites that it came through, by their identities, the first one first; nothing where it began here. */
+  readonly via?: readonly string[];
 }
 
 const dayOf = (date: Date): string => date.toISOString().slice(0, 10);
@@ -30,6 +32,7 @@ const STUCK_MILLISECONDS = 10_000;
 export class Journal {
   private readyDays = '';
   private readonly listeners: ((frame: Frame) => void)[] = [];
+  private readonly needs: (() => Promise<number>)[] = [];
 
   constructor(
     private readonly database: Database,
@@ -49,6 +52,16 @@ export class Journal {
   /** Calls back with each entry's frame once it is committed. */
   listen(listener: (frame: Frame) => void): void {
     this.listeners.push(listener);
+  }
+
+  /** Says that entries behind some number are needed still, beside those that no store has posted. */
+  keepFor(need: () => Promise<number>): void {
+    this.needs.push(need);
+  }
+
+  /** The number behind which entries are needed by others than the stores; infinite where none are. */
+  async neededAfter(): Promise<number> {
+    return Math.min(Infinity, ...(await Promise.all(this.needs.map((need) => need()))));
   }
 
   /**
@@ -183,16 +196,17 @@ async function appendWith(client: Pool | PoolClient, ready: readonly ReadyEntry[
       outages: entry.outages.map(sinceUntil),
       reason: entry.reason === undefined ? null : storable(entry.reason),
       recoveries: (entry.recoveries ?? []).map(sinceUntil),
+      via: entry.via ?? null,
     };
   });
   const { rows: given } = await client.query<{ id: number | null }>({
     name: 'append_entries',
     text: `SELECT append_entry(e.writer, e.sequence, e.origin, e.samples, e.first, e.last, e.tags,
-             substring($2::bytea FROM e.begin FOR e.length), e.watches, e.outages, $3::jsonb -> (e.place - 1)::int, e.reason, e.recoveries) AS id
+             substring($2::bytea FROM e.begin FOR e.length), e.watches, e.outages, $3::jsonb -> (e.place - 1)::int, e.reason, e.recoveries, e.via) AS id
            FROM (SELECT * FROM ROWS FROM (jsonb_to_recordset($1::jsonb) AS (writer text, sequence bigint, origin smallint,
                    samples int, first bigint, last bigint, tags int[], begin int, length int, watches jsonb, outages jsonb,
-                   reason text, recoveries jsonb)) WITH ORDINALITY
-                 AS e(writer, sequence, origin, samples, first, last, tags, begin, length, watches, outages, reason, recoveries, place)
+                   reason text, recoveries jsonb, via text[])) WITH ORDINALITY
+                 AS e(writer, sequence, origin, samples, first, last, tags, begin, length, watches, outages, reason, recoveries, via, place)
                  ORDER BY place) AS e`,
     values: [
       JSON.stringify(rows),

@@ -9,9 +9,10 @@ const LOCK_MILLISECONDS = 2_000;
 /**
  * The oldest day (YYYYMMDD) before another one that every store has posted; null where there is none. Days go in their
  * order, so that what is left of the journal is never broken in the middle.
+ * @param neededAfter the number behind which others than the stores need entries still; infinite: none are needed.
  * @throws Error when a store does not answer: what it has posted is not known, so everything stays.
  */
-export async function oldestDay(stores: Stores, before: string): Promise<string | null> {
+export async function oldestDay(stores: Stores, before: string, neededAfter: number): Promise<string | null> {
   const { rows } = await stores.home.query<{ day: string }>(
     `SELECT substring(relname FROM '[0-9]{8}$') AS day FROM pg_class
      WHERE relkind = 'r' AND relname ~ '^journal_entry_[0-9]{8}$' AND substring(relname FROM '[0-9]{8}$') < $1 ORDER BY 1 LIMIT 1`,
@@ -22,7 +23,7 @@ export async function oldestDay(stores: Stores, before: string): Promise<string 
   const marks = await Promise.all((await stores.list()).map(async ({ id }) => markOf(await stores.pool(id))));
   const { rows: awaited } = await stores.home.query<{ awaited: boolean }>(
     `SELECT EXISTS (SELECT FROM journal_entry_${day} WHERE id > $1) AS awaited`,
-    [Math.min(...marks)],
+    [Math.min(neededAfter, ...marks)],
   );
   return awaited[0]!.awaited ? null : day;
 }

@@ -5,6 +5,7 @@ import type { PoolClient } from 'pg';
 import { bodiesInForce, keyOf, type Forcing } from '../../configuration/index.ts';
 import type { Jobs, Run } from '../../ground/index.ts';
 import { BY_ITSELF } from '../../people/index.ts';
+import type { Journal } from '../journal/journal.ts';
 import { dropDay, oldestDay } from '../journal/rotation.ts';
 import type { Stores } from '../stores/stores.ts';
 import { moveTag, type Move } from './moves.ts';
@@ -34,6 +35,7 @@ export class StoreKeeper {
     private readonly stores: Stores,
     private readonly forcing: Forcing,
     private readonly jobs: Jobs,
+    private readonly journal: Pick<Journal, 'neededAfter'>,
     private readonly journalDays: number,
     private readonly log: Logger,
     private readonly now: () => number = Date.now,
@@ -226,7 +228,7 @@ export class StoreKeeper {
 
   private async dropDays({ plan: { before }, step }: Run<RotationPlan, never>): Promise<string | null> {
     for (let done = 0; ; done++) {
-      const day = await oldestDay(this.stores, before);
+      const day = await oldestDay(this.stores, before, await this.journal.neededAfter());
       if (day === null) return done === 0 ? null : `${done} ${done === 1 ? 'day has' : 'days have'} left the journal.`;
       const goesOn = await step(async () => {
         await dropDay(this.stores, day);

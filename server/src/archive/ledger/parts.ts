@@ -82,9 +82,15 @@ export class LedgerParts {
     }
     for (const { tag, month } of fresh) this.known.set(keyOf(tag, month), parts.get(month)!);
     await client.query(
-      `INSERT INTO ledger_month (tag_id, month, part) SELECT * FROM unnest($1::int[], $2::bigint[], $3::text[])
-         ON CONFLICT (tag_id, month) DO UPDATE SET part = excluded.part`,
-      [fresh.map(({ tag }) => tag), fresh.map(({ month }) => month), fresh.map(({ month }) => parts.get(month)!)],
+      // Of a month that nobody posted to, the tally is known from its first sample on.
+      `INSERT INTO ledger_month (tag_id, month, part, counted) SELECT *, $4::boolean FROM unnest($1::int[], $2::bigint[], $3::text[])
+         ON CONFLICT (tag_id, month) DO UPDATE SET part = excluded.part, counted = false`,
+      [
+        fresh.map(({ tag }) => tag),
+        fresh.map(({ month }) => month),
+        fresh.map(({ month }) => parts.get(month)!),
+        gather,
+      ],
     );
     // A month that was gathered made everything forgotten, also what this very batch had known before.
     await this.lookUp(client, this.unknownAmong(wanted));

@@ -14,6 +14,7 @@ import type { Logger } from 'pino';
 import { backlogAfter, markOf, nextEntries, type EntryRow } from '../journal/entries.ts';
 import { findBlocks, keepModified, keyOf, readBlocks, replaceBlocks, type Modified } from './blocks.ts';
 import { takeMark } from './mark.ts';
+import { changeOf, countMonths, isCounted, noteTallies, type TallyChange } from './monthTallies.ts';
 import { LedgerParts, type TagMonth } from './parts.ts';
 import { cutIntoSegments, placeSegments } from './plan.ts';
 
@@ -84,7 +85,7 @@ export class Posting {
   private async loop(): Promise<void> {
     while (!this.stopped) {
       try {
-        const more = (await this.isDue()) && (await this.postBatch()) > 0;
+        const more = (await this.isDue()) ? (await this.postBatch()) > 0 : (await this.count()) > 0;
         this.failure = null;
         if (more) continue;
       } catch (error) {
@@ -96,6 +97,12 @@ export class Posting {
         setTimeout(resolve, IDLE_MILLISECONDS).unref();
       });
     }
+  }
+
+  /** Counts months whose tallies are not known yet. @returns how many. */
+  private async count(): Promise<number> {
+    if (await isCounted(await this.store.pool())) return 0;
+    return this.withMark((client) => countMonths(client, this.home, this.store.id));
   }
 
   private async isDue(): Promise<boolean> {
@@ -233,17 +240,21 @@ export class Posting {
     const old = await readBlocks(client, this.parts, gone);
     const come: { tag: number; frame: Frame }[] = [];
     const modified: Modified[] = [];
+    const tallies: TallyChange[] = [];
     for (const { tag, segments: placed, blocks } of placements) {
       const inOrder = [...blocks].sort((x, y) => x.first - y.first).map((block) => old.get(keyOf(block))!);
       const parts = placed.flatMap((segment) => segment.parts);
       const merged = mergeFrames([...inOrder, ...parts.map(({ frame }) => frame)]);
       for (const frame of cutIntoBlocks(merged.frame)) come.push({ tag, frame });
+      const added = parts.map(({ frame }) => frame);
+      tallies.push({ tag, month: monthStart(placed[0]!.first), change: changeOf(inOrder, added, merged.frame) });
       for (const one of merged.displaced) {
         const { writer, received_at: at, reason } = additions.get(tag)![parts[one.by - inOrder.length]!.from]!.entry;
         modified.push({ ...one, tag, writer, at, reason });
       }
     }
     await replaceBlocks(client, this.parts, gone, come);
+    await noteTallies(client, tallies);
     await keepModified(client, modified);
   }
 }

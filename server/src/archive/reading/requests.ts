@@ -14,6 +14,7 @@ import type { CoverageRequest } from '../coverage/answers.ts';
 import type { CompletenessRequest } from '../coverage/completeness.ts';
 import type { ExaminingRequest } from './examining.ts';
 import type { FilledRequest } from './filled.ts';
+import type { TalliesRequest } from './tallies.ts';
 
 /** What a reader has to know of a tag. */
 export interface ReadTag extends Pick<TagRow, 'id' | 'name' | 'type' | 'unit' | 'states'> {
@@ -120,5 +121,6 @@ export class AskerLeft extends Error {
   }
 }
 
-/** Whatever a reading thread is asked: about history, about coverage, about completeness, about what betrays itself, about holes. */
-export type AnyRequest = AskedRequest | CoverageRequest | CompletenessRequest | ExaminingRequest | FilledRequest;
+/** Whatever a reading thread is asked: about history, about coverage, about completeness, about what betrays itself, about holes, about tallies. */
+export type AnyRequest =
+  AskedRequest | CoverageRequest | CompletenessRequest | ExaminingRequest | FilledRequest | TalliesRequest;

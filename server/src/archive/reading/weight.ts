@@ -4,6 +4,7 @@ import { isAboutCompleteness } from '../coverage/completeness.ts';
 import { isExamining } from './examining.ts';
 import { isAboutFilled } from './filled.ts';
 import type { AnyRequest } from './requests.ts';
+import { isAboutTallies } from './tallies.ts';
 
 export type Weight = 'small' | 'large';
 
@@ -15,12 +16,18 @@ const LARGE_CELLS = 50_000;
 /** A window beyond which the coverage of all tags is a large reading. */
 const LONG_COVERAGE = 40 * DAY;
 const LARGE_TIMES = 5_000;
+/** Days of a tag of which every sample is looked at. */
+const LARGE_SAMPLE_DAYS = 32;
 
 const tagDays = (tags: number, from: number, to: number): number => (tags * Math.abs(to - from)) / DAY;
 
 /** Files and everything without a limit are large; so is what goes through much of the archive, or asks for much of it. */
 export function weightOf(request: AnyRequest): Weight {
   if (isAboutCompleteness(request) || isExamining(request) || isAboutFilled(request)) return 'large';
+  if (isAboutTallies(request)) {
+    const { from, to } = request.window;
+    return request.by !== 'month' && tagDays(request.tags.length, from, to) > LARGE_SAMPLE_DAYS ? 'large' : 'small';
+  }
   if (isAboutCoverage(request))
     return request.only === null && request.among === null && request.window.to - request.window.from > LONG_COVERAGE
       ? 'large'

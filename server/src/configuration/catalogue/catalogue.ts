@@ -1,10 +1,11 @@
 /** What is in force, as the database projects it, and the copy in memory that the hot paths look things up in. */
 import { asc, gt } from 'drizzle-orm';
-import { configuration, pace, source, store, tag, type Database } from '../../ground/index.ts';
+import { configuration, link, pace, source, store, tag, type Database } from '../../ground/index.ts';
 
 export type TagRow = typeof tag.$inferSelect;
 export type SourceRow = typeof source.$inferSelect;
 export type PaceRow = typeof pace.$inferSelect;
+export type LinkRow = typeof link.$inferSelect;
 export type CatalogueStore = Pick<typeof store.$inferSelect, 'id' | 'name' | 'keepsSince'>;
 
 const mapBy = <Key, Row>(rows: readonly Row[], keyOf: (row: Row) => Key): Map<Key, Row> =>
@@ -25,6 +26,8 @@ export class Catalogue {
   /** Sources in force, by name. */
   sources: readonly SourceRow[] = [];
   paces: readonly PaceRow[] = [];
+  /** Links in force, by name. */
+  links: readonly LinkRow[] = [];
   stores: readonly CatalogueStore[] = [];
   /** The newest version of the configuration, and the newest that matters to collectors. */
   version = 0;
@@ -44,10 +47,11 @@ export class Catalogue {
 
   private async read({ epoch, version, collectorVersion }: typeof configuration.$inferSelect): Promise<void> {
     const { tables } = this.database;
-    const [tags, sources, paces, stores] = await Promise.all([
+    const [tags, sources, paces, links, stores] = await Promise.all([
       tables.select().from(tag).where(gt(tag.epoch, this.epoch)),
       tables.select().from(source).orderBy(asc(source.name)),
       tables.select().from(pace).orderBy(asc(pace.name)),
+      tables.select().from(link).orderBy(asc(link.name)),
       tables
         .select({ id: store.id, name: store.name, keepsSince: store.keepsSince })
         .from(store)
@@ -58,6 +62,7 @@ export class Catalogue {
     this.sourcesById = mapBy(sources, ({ id }) => id);
     this.paces = paces;
     this.pacesById = mapBy(paces, ({ id }) => id);
+    this.links = links.filter(({ retiredAt }) => retiredAt === null);
     this.stores = stores;
     this.version = version;
     this.collectorVersion = collectorVersion;

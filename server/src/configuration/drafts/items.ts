@@ -23,6 +23,7 @@ const BEGINNINGS: Readonly<Record<DefinitionKind, Body>> = {
   store: {},
   source: {},
   tag: { stepped: false, store: EMBEDDED },
+  link: {},
 };
 
 /** A new definition before anybody says more: what its schema says of absent fields. */

@@ -47,6 +47,7 @@ const NAMED: readonly (readonly [DefinitionKind, string])[] = [
   ['store', 'SELECT id, name FROM store WHERE name = ANY($1)'],
   ['source', 'SELECT id, name FROM source WHERE name = ANY($1)'],
   ['tag', 'SELECT id, name FROM tag WHERE name = ANY($1)'],
+  ['link', 'SELECT id, name FROM link WHERE name = ANY($1)'],
 ];
 
 async function namesTaken(asked: Asked, changes: readonly Change[]): Promise<Map<string, number>> {

@@ -1,14 +1,14 @@
 import { newTag, newTags, tag, tagChange, tagList, tagResult, type NewTag } from '@wide-ledger/contract';
-import { applyDiff, fieldAt, type Body } from '@wide-ledger/core';
+import { applyDiff, fieldAt, liesIn, searchedText, wordsOf, type Body } from '@wide-ledger/core';
 import { z } from 'zod';
 import { Calls, LARGE_JSON, Turns, badRequest, notFound, sentenceOf } from '../../ground/index.ts';
-import { doerOf, type Doer } from '../../people/index.ts';
+import { doerOf } from '../../people/index.ts';
 import type { TagRow } from '../catalogue/catalogue.ts';
 import { bodiesInForce, keyOf, newIds } from '../definitions/definitions.ts';
-import { Unforceable } from '../force/force.ts';
 import type { Forcing } from '../force/forcing.ts';
 import { describeTag, type LatestValues } from './describe.ts';
-import { TAGS_A_TURN, unknownName, wishesFor } from './given.ts';
+import { TAGS_A_TURN, unknownName } from './given.ts';
+import { createTags } from './making.ts';
 
 const listQuery = z.object({
   search: z.string().default(''),
@@ -24,10 +24,6 @@ const nameIn = (row: unknown): string => {
   return typeof name === 'string' ? name : '';
 };
 
-/** Whether a place is another one, or lies in it; all lie in none. */
-const liesIn = (place: string, outer: string): boolean =>
-  outer === '' || place === outer || place.startsWith(`${outer} / `);
-
 /** What each row is searched by: a row never changes, it is replaced. */
 const searchTexts = new WeakMap<TagRow, string>();
 
@@ -36,7 +32,7 @@ function matches(row: TagRow, words: readonly string[]): boolean {
   if (words.length === 0) return true;
   let text = searchTexts.get(row);
   if (text === undefined) {
-    text = `${row.name} ${row.description} ${row.place} ${row.unit}`.toLowerCase();
+    text = searchedText(row);
     searchTexts.set(row, text);
   }
   return words.every((word) => text.includes(word));
@@ -67,7 +63,7 @@ export function tagCalls(forcing: Forcing, values: LatestValues): Calls {
     async (request, response) => {
       const { search, source, place, cursor, limit } = listQuery.parse(request.query);
       await catalogue.refresh();
-      const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+      const words = wordsOf(search);
       const found = catalogue.tags.filter(
         (row) => matches(row, words) && (source === undefined || row.sourceId === source) && liesIn(row.place, place),
       );
@@ -169,27 +165,3 @@ const takenName = ({ name, retiredAt }: TagRow): string =>
   retiredAt === null
     ? `A tag named ${name} exists already.`
     : `A tag named ${name} was retired; its history is here. Take it back, or choose another name.`;
-
-/** Puts new tags in force; those that what is in force by now does not bear are refused, the others come without them. */
-async function createTags(
-  forcing: Forcing,
-  by: Doer,
-  wanted: readonly { readonly index: number; readonly tag: NewTag; readonly id: number }[],
-  refused: Map<number, string>,
-): Promise<Map<number, number>> {
-  for (let left = wanted; left.length > 0;) {
-    const reason = left.length === 1 ? 'A new tag.' : `${left.length} new tags.`;
-    const [tags, ids] = [left.map(({ tag }) => tag), left.map(({ id }) => id)];
-    try {
-      await forcing.force({ by, reason, wishes: (client) => wishesFor(client, tags, ids, forcing.catalogue) });
-      return new Map(left.map(({ index, id }) => [index, id]));
-    } catch (error) {
-      if (!(error instanceof Unforceable)) throw error;
-      const blocking = error.settled.findings.filter(({ severity, kind }) => severity === 'blocks' && kind === 'tag');
-      if (blocking.length === 0) throw error;
-      for (const { id, sentence } of blocking) refused.set(left.find((one) => one.id === id)!.index, sentence);
-      left = left.filter(({ index }) => !refused.has(index));
-    }
-  }
-  return new Map();
-}

@@ -1,6 +1,7 @@
 /** The tables of configuration and access as Drizzle sees them. The hot paths (journal, ledger) speak SQL themselves. */
 import type {
   CounterNature,
+  LinkBody,
   SourceConnection,
   PaceSettings,
   Reading,
@@ -80,6 +81,13 @@ export const tag = pgTable('tag', {
   aggregateConfiguration: jsonb('aggregate_configuration').$type<TagAggregateConfiguration>(),
   counter: jsonb().$type<CounterNature>(),
   writable: boolean().notNull(),
+});
+
+export const link = pgTable('link', {
+  id: integer().primaryKey().generatedByDefaultAsIdentity(),
+  name: text().notNull(),
+  body: jsonb().$type<LinkBody>().notNull(),
+  retiredAt: moment('retired_at'),
 });
 
 export const store = pgTable('store', {

@@ -1,0 +1,161 @@
+/** Links that arrive here: who was invited, who joined, what each has brought so far. */
+import type { ArrivingLink, CarriedStretch, CarryPosition, Invitation, Joined, SiteCard } from '@wide-ledger/contract';
+import { createHash, randomBytes } from 'node:crypto';
+import type { Pool } from 'pg';
+import { ProblemError, badRequest, inTransaction } from '../../ground/index.ts';
+import type { Keys, Visitor } from '../../people/index.ts';
+
+export interface Arrival {
+  readonly id: number;
+  readonly name: string;
+  /** The identity of the site that joined. */
+  readonly site: string;
+  readonly site_name: string;
+  readonly epoch: number;
+  readonly position: number;
+  readonly print: string;
+}
+
+interface Row extends Omit<Arrival, 'site' | 'site_name'> {
+  readonly site: string | null;
+  readonly site_name: string | null;
+  readonly site_version: string | null;
+  readonly invited_by: string;
+  readonly invited_at: Date;
+  readonly code_ends: Date | null;
+  readonly valid: boolean;
+  readonly tags: number;
+  readonly samples: number;
+  readonly bytes: number;
+  readonly set_aside: number;
+  readonly contact_at: Date | null;
+  readonly samples_at: Date | null;
+}
+
+const HOUR = 3_600_000;
+/** A link of which nothing was heard for so long is silent. */
+const SILENT_MILLISECONDS = 30_000;
+
+const hashOf = (code: string): string => createHash('sha256').update(code).digest('hex');
+
+export class Arrivals {
+  constructor(
+    private readonly home: Pool,
+    private readonly keys: Keys,
+    /** This site, as it says who it is. */
+    readonly card: SiteCard,
+  ) {}
+
+  /**
+   * Invites a site, or lets one that had joined by this name join anew, such as after its key was revoked.
+   * @returns the code, which is not kept.
+   */
+  async invite(name: string, hours: number, by: string): Promise<Invitation> {
+    const code = `wli_${randomBytes(24).toString('base64url')}`;
+    const ends = new Date(Date.now() + hours * HOUR);
+    const { rows } = await this.home.query<{ id: number }>(
+      `INSERT INTO arrival (name, invited_by, code_hash, code_ends) VALUES ($1, $2, $3, $4)
+       ON CONFLICT (name) DO UPDATE SET invited_by = excluded.invited_by, invited_at = now(),
+         code_hash = excluded.code_hash, code_ends = excluded.code_ends RETURNING id`,
+      [name, by, hashOf(code), ends],
+    );
+    return { id: rows[0]!.id, code, ends: ends.toISOString() };
+  }
+
+  /** A code becomes a key, once. @throws ProblemError 403 where it is none, or has been used, or belongs to another site. */
+  async join(code: string, site: SiteCard): Promise<Joined> {
+    const joined = await inTransaction(this.home, async (client) => {
+      const { rows } = await client.query<{
+        id: number;
+        name: string;
+        site: string | null;
+        site_name: string | null;
+        key_id: number | null;
+      }>(
+        'SELECT id, name, site, site_name, key_id FROM arrival WHERE code_hash = $1 AND code_ends > now() FOR UPDATE',
+        [hashOf(code)],
+      );
+      const [arrival] = rows;
+      if (!arrival)
+        throw new ProblemError(
+          403,
+          'Not invited',
+          'This code is not known here, was used already, or has ended. Ask for another one.',
+        );
+      if (site.identity === this.card.identity)
+        throw badRequest('This is the site itself: a link leads to another one.');
+      if (arrival.site !== null && arrival.site !== site.identity)
+        throw new ProblemError(
+          403,
+          'Not invited',
+          `The link ${arrival.name} is that of another site (${arrival.site_name}), whose history it holds. Ask for an invitation by another name.`,
+        );
+      await client.query(
+        `UPDATE arrival SET code_hash = NULL, code_ends = NULL, site = $2, site_name = $3, site_version = $4,
+           joined_at = coalesce(joined_at, now()), contact_at = now() WHERE id = $1`,
+        [arrival.id, site.identity, site.name, site.version],
+      );
+      return arrival;
+    });
+    const made = await this.keys.make({
+      name: `link ${joined.name}`,
+      scopes: ['carry'],
+      ends: null,
+      collector: null,
+      by: `link ${joined.name}`,
+    });
+    await this.home.query('UPDATE arrival SET key_id = $2 WHERE id = $1', [joined.id, made.id]);
+    if (joined.key_id !== null) await this.keys.revoke(joined.key_id);
+    return { key: made.key, name: joined.name, site: this.card };
+  }
+
+  /** The link that a visitor speaks for. @throws ProblemError 403 */
+  async of({ pass, name }: Visitor): Promise<Arrival> {
+    if (pass.kind === 'key') {
+      const { rows } = await this.home.query<Arrival>({
+        name: 'arrival_of_key',
+        text: 'SELECT id, name, site, site_name, epoch, position, print FROM arrival WHERE key_id = $1 AND site IS NOT NULL',
+        values: [pass.id],
+      });
+      if (rows[0]) return rows[0];
+    }
+    throw new ProblemError(403, 'Not allowed', `Only the key of a link carries; ${name} belongs to none.`);
+  }
+
+  async position({ id, epoch, position, print }: Arrival): Promise<CarryPosition> {
+    await this.home.query('UPDATE arrival SET contact_at = now() WHERE id = $1', [id]);
+    return { site: this.card, epoch, position, print };
+  }
+
+  /** All of them, with how they stand. */
+  async list(): Promise<ArrivingLink[]> {
+    const { rows } = await this.home.query<Row>(
+      `SELECT a.*, k.id IS NOT NULL AS valid, (SELECT count(*)::int FROM arriving_tag t WHERE t.arrival_id = a.id) AS tags
+       FROM arrival a LEFT JOIN access_key k ON k.id = a.key_id AND k.revoked_at IS NULL ORDER BY a.name`,
+    );
+    return rows.map((row) => ({
+      id: row.id,
+      name: row.name,
+      site: row.site === null ? null : { identity: row.site, name: row.site_name!, version: row.site_version! },
+      invited: { by: row.invited_by, at: row.invited_at.toISOString(), ends: row.code_ends?.toISOString() ?? null },
+      state: stateOf(row),
+      tags: row.tags,
+      samples: row.samples,
+      bytes: row.bytes,
+      setAside: row.set_aside,
+      contactAt: row.contact_at?.toISOString() ?? null,
+      samplesAt: row.samples_at?.toISOString() ?? null,
+    }));
+  }
+}
+
+function stateOf({ site, valid, samples, contact_at }: Row): ArrivingLink['state'] {
+  if (site === null) return 'invited';
+  if (!valid) return 'revoked';
+  if (contact_at === null || Date.now() - contact_at.getTime() > SILENT_MILLISECONDS) return 'silent';
+  return samples === 0 ? 'never sent anything' : 'arriving';
+}
+
+/** Whether a stretch goes on where an arrival stands; a journal that began another life begins where it says. */
+export const goesOn = ({ epoch, position }: Arrival, stretch: CarriedStretch): boolean =>
+  stretch.epoch === epoch ? stretch.after === position : stretch.epoch === epoch + 1;

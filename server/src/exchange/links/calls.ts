@@ -1,0 +1,102 @@
+import { linkNames, linkNamesAsked, linksAnswer, newLink, sendingLink, type LinkNames } from '@wide-ledger/contract';
+import { chosenTags, farNames } from '@wide-ledger/core';
+import { newIds, type Forcing, type Secrets } from '../../configuration/index.ts';
+import { Calls, badRequest } from '../../ground/index.ts';
+import { doerOf, type Logbook } from '../../people/index.ts';
+import type { Arrivals } from '../arrivals/arrivals.ts';
+import { FarAway, FarEnd } from './farEnd.ts';
+import type { Links } from './links.ts';
+
+/** Names that are shown side by side; the counts are of all. */
+const MOST_NAMES = 5_000;
+
+/** The near end of links, and how links of both ends stand. */
+export function linkCalls(
+  forcing: Forcing,
+  secrets: Secrets,
+  links: Links,
+  arrivals: Arrivals,
+  logbook: Logbook,
+): Calls {
+  const calls = new Calls();
+  const { catalogue } = forcing;
+
+  calls.on(
+    {
+      method: 'get',
+      path: '/links',
+      needs: 'read',
+      says: 'Links that leave from here and that arrive here, with how they stand',
+      answer: linksAnswer,
+      example: {},
+    },
+    async (_request, response) => {
+      const [sending, arriving] = await Promise.all([links.list(), arrivals.list()]);
+      response.json({ sending, arriving });
+    },
+  );
+
+  calls.on(
+    {
+      method: 'post',
+      path: '/links',
+      needs: 'admin',
+      says: 'Make a link to a site that invited this one: what comes from now on is carried',
+      body: newLink,
+      answer: sendingLink,
+    },
+    async (request, response) => {
+      const { name, url, code, carries, naming } = newLink.parse(request.body);
+      await catalogue.refresh();
+      if (catalogue.links.some((link) => link.name === name))
+        throw badRequest(`There is a link named ${name}. Choose another name.`);
+      const by = doerOf(request);
+      const joined = await FarEnd.join(url, code, links.card).catch((error: unknown) => {
+        throw error instanceof FarAway ? badRequest(error.message, 'NOT_JOINED') : error;
+      });
+      const key = await secrets.keep(joined.key, by.who);
+      const [id] = await newIds(forcing.home, 'link', 1);
+      const body = { name, url, key, carries, naming, paused: false };
+      await links.begins(id!);
+      await forcing.force({
+        by,
+        reason: `A link to ${joined.site.name}.`,
+        wishes: [{ kind: 'link', id: id!, base: null, body }],
+      });
+      await logbook.note(by, {
+        act: 'made a link',
+        name,
+        sentence: `To ${joined.site.name}, which knows it as ${joined.name}.`,
+      });
+      links.attend();
+      response.status(201).json((await links.list()).find((link) => link.id === id));
+    },
+  );
+
+  calls.on(
+    {
+      method: 'post',
+      path: '/links/names',
+      needs: 'read',
+      says: 'What a link would carry, and by what names, before anything is carried',
+      body: linkNamesAsked,
+      answer: linkNames,
+      example: { body: { carries: [{ search: '', place: '' }], naming: { rules: [], single: {} } } },
+    },
+    async (request, response) => {
+      const { carries, naming } = linkNamesAsked.parse(request.body);
+      await catalogue.refresh();
+      const named = farNames(chosenTags(catalogue.tags, carries), naming);
+      const rows = named.map(({ tag, farName, renamed, problem }) => ({ tag: tag.name, farName, renamed, problem }));
+      // Those that cannot be carried come first.
+      rows.sort((a, b) => Number(b.problem !== null) - Number(a.problem !== null));
+      response.json({
+        tags: rows.length,
+        renamed: rows.filter(({ renamed }) => renamed).length,
+        problems: rows.filter(({ problem }) => problem !== null).length,
+        rows: rows.slice(0, MOST_NAMES),
+      } satisfies LinkNames);
+    },
+  );
+  return calls;
+}

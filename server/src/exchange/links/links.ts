@@ -1,0 +1,159 @@
+/** The links that leave from here: each at work as long as it is in force and not paused. */
+import type { SendingLink, SiteCard } from '@wide-ledger/contract';
+import type { Pool } from 'pg';
+import type { Logger } from 'pino';
+import type { Archive } from '../../archive/index.ts';
+import type { Catalogue, LinkRow, Secrets } from '../../configuration/index.ts';
+import { FarEnd } from './farEnd.ts';
+import { Sender } from './sender.ts';
+
+/** How often it is looked whether another server put other links in force. */
+const LOOK_MILLISECONDS = 2_000;
+/** A link that is behind by more keeps the journal no longer. */
+const LONGEST_KEPT_DAYS = 30;
+
+interface Working {
+  readonly body: string;
+  readonly sender: Sender;
+}
+
+interface State {
+  readonly link_id: number;
+  readonly far_name: string | null;
+  readonly samples: number;
+  readonly bytes: number;
+  readonly set_aside: number;
+  readonly contact_at: Date | null;
+  readonly samples_at: Date | null;
+  readonly trouble: string | null;
+  readonly waiting: number;
+  readonly lag: number | null;
+  readonly tags: number;
+}
+
+export class Links {
+  private readonly working = new Map<number, Working>();
+  private looking: NodeJS.Timeout | null = null;
+  private startedAt = 0;
+  private attending: Promise<void> = Promise.resolve();
+  private closed = false;
+
+  constructor(
+    private readonly home: Pool,
+    private readonly catalogue: Catalogue,
+    private readonly secrets: Secrets,
+    { journal }: Pick<Archive, 'journal'>,
+    /** This site, as it says who it is. */
+    readonly card: SiteCard,
+    /** This server, among several of the site; the same again when it was started anew. */
+    private readonly holder: string,
+    private readonly log: Logger,
+  ) {
+    journal.listen(() => {
+      for (const { sender } of this.working.values()) sender.wake();
+    });
+    journal.keepFor(() => this.neededAfter());
+  }
+
+  async start(): Promise<void> {
+    const { rows } = await this.home.query<{ last: number }>('SELECT journal_last() AS last');
+    this.startedAt = rows[0]!.last;
+    this.attend();
+    this.looking = setInterval(() => this.attend(), LOOK_MILLISECONDS);
+  }
+
+  async close(): Promise<void> {
+    this.closed = true;
+    if (this.looking) clearInterval(this.looking);
+    await this.attending;
+    await Promise.all([...this.working.values()].map(({ sender }) => sender.stop()));
+  }
+
+  /** Sees that those are at work, and only those, that are in force as they are. */
+  attend(): void {
+    this.attending = this.attending
+      .then(() => this.settle())
+      .catch((error: unknown) => this.log.warn({ error: (error as Error).message }, 'links are not looked after'));
+  }
+
+  private async settle(): Promise<void> {
+    if (this.closed) return;
+    await this.catalogue.refresh();
+    const wanted = new Map(this.catalogue.links.filter(({ body }) => !body.paused).map((link) => [link.id, link]));
+    for (const [id, { body, sender }] of this.working) {
+      const link = wanted.get(id);
+      if (link && JSON.stringify(link.body) === body) wanted.delete(id);
+      else {
+        this.working.delete(id);
+        await sender.stop();
+      }
+    }
+    for (const link of wanted.values()) {
+      const sender = await this.begin(link);
+      this.working.set(link.id, { body: JSON.stringify(link.body), sender });
+      sender.start();
+    }
+  }
+
+  private async begin(link: LinkRow): Promise<Sender> {
+    const { key, url } = link.body;
+    const opened = await this.secrets.openFor([{ key }]);
+    const far = new FarEnd(url, opened[String(key)] ?? '');
+    return new Sender(this.home, this.catalogue, link, far, this.holder, this.startedAt, this.log);
+  }
+
+  /** A new link begins where the journal ends now: what is older is carried deliberately. */
+  async begins(id: number): Promise<void> {
+    await this.home.query(
+      `INSERT INTO link_state (link_id, began, position) SELECT $1, journal_last(), journal_last() ON CONFLICT DO NOTHING`,
+      [id],
+    );
+  }
+
+  /** The number behind which some link needs the journal. */
+  private async neededAfter(): Promise<number> {
+    const { rows } = await this.home.query<{ least: number | null }>(
+      `SELECT min(s.position) AS least FROM link_state s JOIN link l ON l.id = s.link_id
+       WHERE l.retired_at IS NULL AND coalesce(s.contact_at, now()) > now() - interval '${LONGEST_KEPT_DAYS} days'`,
+    );
+    return rows[0]!.least ?? Infinity;
+  }
+
+  /** All of them, with how they stand. */
+  async list(): Promise<SendingLink[]> {
+    await this.catalogue.refresh();
+    const { rows } = await this.home.query<State>(
+      `SELECT s.*, w.waiting, w.lag,
+              (SELECT count(*)::int FROM link_tag t WHERE t.link_id = s.link_id AND t.refused IS NULL) AS tags
+       FROM link_state s, LATERAL (
+         SELECT coalesce(sum(j.samples), 0)::bigint AS waiting, extract(epoch FROM now() - min(j.received_at))::float8 AS lag
+         FROM journal_entry j WHERE j.id > s.position) AS w`,
+    );
+    const { rows: refused } = await this.home.query<{ link_id: number; tag: string; farName: string; reason: string }>(
+      `SELECT t.link_id, g.name AS tag, t.far_name AS "farName", t.refused AS reason
+       FROM link_tag t JOIN tag g ON g.id = t.tag_id WHERE t.refused IS NOT NULL ORDER BY g.name LIMIT 1000`,
+    );
+    const states = new Map(rows.map((row) => [row.link_id, row]));
+    return this.catalogue.links.map(({ id, name, body }): SendingLink => {
+      const state = states.get(id);
+      const own = refused.filter(({ link_id }) => link_id === id).map(({ link_id: _id, ...one }) => one);
+      return {
+        id,
+        name,
+        url: body.url,
+        farName: state?.far_name ?? null,
+        state: body.paused ? 'paused' : (this.working.get(id)?.sender.state ?? 'starting'),
+        trouble: body.paused ? null : (state?.trouble ?? null),
+        tags: state?.tags ?? 0,
+        refused: own,
+        waiting: state?.waiting ?? 0,
+        lagSeconds: state?.lag ?? null,
+        samples: state?.samples ?? 0,
+        bytes: state?.bytes ?? 0,
+        setAside: state?.set_aside ?? 0,
+        contactAt: state?.contact_at?.toISOString() ?? null,
+        samplesAt: state?.samples_at?.toISOString() ?? null,
+      };
+    });
+  }
+}
