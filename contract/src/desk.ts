@@ -4,7 +4,16 @@ import { collectorState } from './collector.ts';
 import { setAsideRow } from './history.ts';
 import { source } from './sources.ts';
 
-export const JOB_KINDS = ['move', 'import', 'backfill', 'retention', 'rotation', 'examination', 'reported'] as const;
+export const JOB_KINDS = [
+  'move',
+  'import',
+  'backfill',
+  'retention',
+  'rotation',
+  'examination',
+  'reconcile',
+  'reported',
+] as const;
 export const jobKinds = z.enum(JOB_KINDS);
 export type JobKind = z.infer<typeof jobKinds>;
 export const JOB_STATES = ['waiting', 'running', 'stopping', 'stopped', 'pausing', 'paused', 'done', 'failed'] as const;

@@ -1,10 +1,11 @@
 /** Links between sites: making one, what is carried, and how it stands. */
-import { ORIGINS } from '@wide-ledger/core';
+import { MAXIMUM_TIME, ORIGINS, TALLY_CELLS } from '@wide-ledger/core';
 import { z } from 'zod';
-import { rowId, tagName } from './common.ts';
-import { linkNaming, linkSelection } from './configuration/bodies.ts';
+import { rowId, tagName, timeParameter } from './common.ts';
+import { linkNaming, linkSelection, siteAddress } from './configuration/bodies.ts';
 import { TAG_TYPES } from './tags.ts';
 
+const micros = z.number().int().min(-MAXIMUM_TIME).max(MAXIMUM_TIME);
 const linkName = z.string().trim().min(1).max(80);
 
 /** At the far end: somebody is invited to carry history here, by a code that is shown once. */
@@ -29,7 +30,7 @@ export type Joined = z.infer<typeof joined>;
 /** At the near end: a link to where somebody invited this site. */
 export const newLink = z.strictObject({
   name: linkName,
-  url: z.string().trim().min(1).max(500).meta({ description: 'address of the far end' }),
+  url: siteAddress.meta({ description: 'address of the far end' }),
   code: z.string().min(1).max(200).meta({ description: 'that was shown there' }),
   carries: z
     .array(linkSelection)
@@ -140,3 +141,57 @@ export type CarriedEntry = z.infer<typeof carriedEntry>;
 
 export const carriedAnswer = z.object({ accepted: z.number(), setAside: z.number() });
 export type CarriedAnswer = z.infer<typeof carriedAnswer>;
+
+/** Comparing a window at both ends, and making one of them the same where that is wanted. */
+export const REPAIRS = ['nothing', 'there', 'here'] as const;
+export const newReconciling = z.strictObject({
+  from: timeParameter,
+  to: timeParameter,
+  repair: z.enum(REPAIRS).default('nothing').meta({
+    description:
+      'there: the far end becomes as it is here; here: this end becomes as it is there; old values stay in the modified history',
+  }),
+});
+export const reconcilingAnswer = z.object({ job: z.number() });
+
+/** An hour of a tag that differs, in how many samples and in what. */
+export const differingHour = z.object({
+  tag: z.string(),
+  from: z.string(),
+  to: z.string(),
+  missingHere: z.number(),
+  missingThere: z.number(),
+  differentValue: z.number(),
+  differentStatus: z.number(),
+});
+export const reconcilingReport = z.object({
+  from: z.string(),
+  to: z.string(),
+  equal: z.boolean(),
+  compared: z.number().meta({ description: 'samples, as they stand here' }),
+  tags: z.number(),
+  hours: z.number().meta({ description: 'of tags, that differ' }),
+  repaired: z.number().meta({ description: 'of them, that were made the same' }),
+  tally: z.string().meta({ description: 'of all that was compared here; the proof where both are equal' }),
+  differing: z.array(differingHour).meta({ description: 'the first thousand' }),
+});
+export type ReconcilingReport = z.infer<typeof reconcilingReport>;
+
+/** What the far end is asked about its tags, by the link's numbers. */
+export const carriedTalliesAsked = z.strictObject({
+  numbers: z.array(rowId).min(1).max(2000),
+  from: micros,
+  to: micros,
+  by: z.enum(TALLY_CELLS),
+});
+export const carriedTallies = z.object({
+  rows: z.array(
+    z.object({ number: z.number(), cells: z.array(z.tuple([z.number(), z.number(), z.number(), z.string()])) }),
+  ),
+});
+export type CarriedTallies = z.infer<typeof carriedTallies>;
+export const carriedSamplesAsked = z.object({
+  number: z.coerce.number().pipe(rowId),
+  from: z.coerce.number().pipe(micros),
+  to: z.coerce.number().pipe(micros),
+});

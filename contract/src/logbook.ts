@@ -33,6 +33,7 @@ export const ACTS = [
   'invited a site',
   'joined',
   'made a link',
+  'reconciled',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

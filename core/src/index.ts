@@ -77,3 +77,4 @@ export * from './tally/tally.ts';
 export * from './tally/cells.ts';
 export * from './links/selection.ts';
 export * from './links/naming.ts';
+export * from './tally/differences.ts';

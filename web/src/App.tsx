@@ -15,6 +15,7 @@ import { Doubts } from './doubts/Doubts.tsx';
 import { Files } from './files/Files.tsx';
 import { Frame } from './frame/Frame.tsx';
 import { loadedAhead } from './frame/loadedAhead.tsx';
+import { Links } from './links/Links.tsx';
 import { Logbook } from './logbook/Logbook.tsx';
 import { CallFailed } from './server/calls.ts';
 import { useSession } from './server/queries.ts';
@@ -75,6 +76,7 @@ const router = createBrowserRouter([
         element: <traces.Screen />,
       },
       { path: '/stores', element: <Stores /> },
+      { path: '/links', element: <Links /> },
       { path: '/files', element: <Files /> },
       { path: '/draft', element: <Review /> },
       { path: '/logbook', element: <Logbook /> },

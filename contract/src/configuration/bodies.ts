@@ -115,14 +115,19 @@ export const linkSelection = z.strictObject({
   place: z.string().max(200).default(''),
 });
 
+/** Where another site answers. */
+export const siteAddress = z
+  .string()
+  .trim()
+  .max(500)
+  .refine(
+    (text) => /^https?:\/\/[^\s/?#]+\/?$/.test(text) && URL.canParse(text),
+    'has to be an address such as https://region.example:4860',
+  );
+
 export const linkBody = z.strictObject({
   name: label.meta({ title: 'Name' }),
-  url: z
-    .string()
-    .trim()
-    .max(500)
-    .regex(/^https?:\/\/[^\s/?#]+\/?$/, 'is an address such as https://region.example:4860')
-    .meta({ title: 'Far end' }),
+  url: siteAddress.meta({ title: 'Far end' }),
   key: number.meta({ title: 'Key', secret: true }),
   carries: z.array(linkSelection).max(100).default([]).meta({ title: 'Carries' }),
   naming: linkNaming.default({ rules: [], single: {} }).meta({ title: 'Naming' }),

@@ -1,20 +1,31 @@
 /** Tallies: what does not matter to them, and what is always seen. */
 import fc from 'fast-check';
 import {
+  DAY,
   EMPTY_TALLY,
+  MINUTE,
+  REMOVED,
+  TALLY_CELLS,
+  TallyBook,
   addTallies,
+  cellsIn,
+  cutIntoCells,
   cutIntoBlocks,
   decodeFrame,
-  encodeFrame,
+  differenceOf,
+  differingCells,
   emptyFrame,
+  encodeFrame,
   mergeFrames,
   parseTally,
+  repairOf,
   sameTally,
   selectSamples,
   sliceFrame,
   subtractTallies,
   tallyOf,
   tallyText,
+  type CellTally,
   type Frame,
   type Tally,
 } from '../../src/index.ts';
@@ -32,6 +43,9 @@ const rowOf = fc.record<Row>({
   status: fc.integer({ min: 0, max: 0xffffffff }),
 });
 const rowsOf = fc.uniqueArray(rowOf, { selector: ({ time }) => time, maxLength: 60 });
+
+const firstOfItsTime = ({ time }: Row, i: number, rows: readonly Row[]): boolean =>
+  rows.findIndex((row) => row.time === time) === i;
 
 function frameOf(rows: readonly Row[]): Frame {
   const frame = emptyFrame(rows.length, { origins: true });
@@ -161,4 +175,64 @@ test('it is written as 32 digits and read back; anything else is refused', () =>
   );
   expect(tallyText(EMPTY_TALLY)).toBe('0'.repeat(32));
   expect(() => parseTally(1, 'abc')).toThrow('has to be 32 hexadecimal digits');
+});
+
+test('a repair makes one store as the other, whatever differs, and nothing else of it', () => {
+  fc.assert(
+    fc.property(rowsOf, rowsOf, (one, other) => {
+      const sorted = (rows: readonly Row[]) =>
+        frameOf([...rows].filter(({ status }) => status !== REMOVED).sort((a, b) => a.time - b.time));
+      // Some of both are the same.
+      const [here, there] = [sorted(one), sorted([...other, ...one.slice(0, 5)].filter(firstOfItsTime))];
+      const { write, remove } = repairOf(here, there);
+      const mended = mergeFrames([there, write, remove]).frame;
+      expect(tallyOf(mended)).toEqual(tallyOf(here));
+      const { missingHere, missingThere, differentValue, differentStatus } = differenceOf(here, there);
+      expect(write.times.length).toBe(missingThere + differentValue + differentStatus);
+      expect(remove.times.length).toBe(missingHere);
+    }),
+  );
+});
+
+test('cells that differ are found, those that one store alone has among them', () => {
+  const cell = fc.tuple(fc.nat(20), fc.nat(3), fc.constantFrom('a', 'b'));
+  const cellsOf = fc.uniqueArray(cell, { selector: ([from]) => from });
+  fc.assert(
+    fc.property(cellsOf, cellsOf, (one, other) => {
+      const as = (cells: typeof one): CellTally[] =>
+        cells.map(([from, count, tally]) => [from, from + 1, count, tally]);
+      const says = (cells: typeof one, at: number): string =>
+        JSON.stringify(cells.find(([from]) => from === at)?.slice(1));
+      const expected = Array.from({ length: 21 }, (_, at) => at).filter((at) => says(one, at) !== says(other, at));
+      expect(differingCells(as(one), as(other)).map(({ from }) => from)).toEqual(expected);
+    }),
+  );
+});
+
+test('cells of a window follow each other without a gap, and hold what lies in them', () => {
+  const micros = fc.integer({ min: -(10 ** 15), max: 10 ** 15 });
+  fc.assert(
+    fc.property(
+      micros,
+      fc.integer({ min: 0, max: 90 * DAY }),
+      fc.constantFrom(...TALLY_CELLS),
+      rowsOf,
+      (from, length, by, rows) => {
+        const window = { from, to: from + length };
+        const cells = cutIntoCells(window, by);
+        expect(cells.length).toBeLessThanOrEqual(cellsIn(window, by));
+        cells.forEach((cell, i) => expect(cell.from).toBe(i === 0 ? window.from : cells[i - 1]!.to));
+        if (length > 0) expect(cells.at(-1)!.to).toBe(window.to);
+        const near = rows.map((row, i) => ({
+          ...row,
+          time: from + ((i * 7_919 * MINUTE) % Math.max(1, length + DAY)) - DAY / 2,
+        }));
+        const frame = frameOf(near.filter(firstOfItsTime).sort((a, b) => a.time - b.time));
+        const book = new TallyBook(cells);
+        book.take(frame);
+        const inside = selectSamples(frame, (i) => frame.times[i]! >= from && frame.times[i]! < window.to);
+        expect(sum(book.tallies)).toEqual(tallyOf(inside));
+      },
+    ),
+  );
 });

@@ -37,6 +37,7 @@ export { type PostingThread } from './ledger/postingThread.ts';
 export { type Quarantine } from './quarantine/quarantine.ts';
 export type { FilledLine, HolesOfTag } from './reading/filled.ts';
 export { standingOfMany, type StandingAsked } from './reading/standingOfMany.ts';
+export { talliesOf } from './reading/talliesOf.ts';
 export { type Stores } from './stores/stores.ts';
 
 export interface Archive {

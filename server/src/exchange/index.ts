@@ -7,9 +7,10 @@ import { Calls, type Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
 import { Arrivals } from './arrivals/arrivals.ts';
 import { arrivalCalls } from './arrivals/calls.ts';
+import { comparingCalls } from './arrivals/comparingCalls.ts';
 import { Imports } from './imports/imports.ts';
 import { importCalls } from './imports/calls.ts';
-import { linkCalls } from './links/calls.ts';
+import { linkCalls, reconcilingCalls } from './links/calls.ts';
 import { Links } from './links/links.ts';
 
 export interface Exchange {
@@ -38,6 +39,8 @@ export async function openExchange(
     importCalls(imports, logbook),
     arrivalCalls(forcing, archive, arrivals, logbook),
     linkCalls(forcing, secrets, links, arrivals, logbook),
+    comparingCalls(forcing, archive, arrivals),
+    reconcilingCalls({ home: pool, catalogue, archive, logbook }, links, jobs),
   );
   return { calls, start: () => links.start(), close: () => links.close() };
 }

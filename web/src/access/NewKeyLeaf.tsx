@@ -3,6 +3,8 @@ import { SCOPES, newKey, type Scope } from '@wide-ledger/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
+import { Field } from '../controls/Field.tsx';
+import { ShownOnce } from '../controls/ShownOnce.tsx';
 import { Failure } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
 import { askAnew } from '../server/anew.ts';
@@ -35,7 +37,20 @@ export function NewKeyLeaf({ onClose }: { readonly onClose: () => void }) {
     mutationFn: () => post<{ key: string }>('/keys', given),
     onSuccess: () => askAnew(client, ['keys']),
   });
-  if (make.data) return <Made name={name} made={make.data.key} onClose={onClose} />;
+  if (make.data)
+    return (
+      <Leaf title={name} below="a new key" onClose={onClose}>
+        <ShownOnce
+          says="Take it along now. It is kept as its digest only, and cannot be shown again."
+          made={make.data.key}
+          after={
+            <>
+              Sent as <span className="figure">Authorization: Bearer …</span>
+            </>
+          }
+        />
+      </Leaf>
+    );
   return (
     <Leaf title="New key" below="for a program; it is shown once" onClose={onClose}>
       <form
@@ -44,10 +59,7 @@ export function NewKeyLeaf({ onClose }: { readonly onClose: () => void }) {
           if (given) make.mutate();
         }}
       >
-        <label className="mb-2.5 block">
-          Name <span className="text-ink-2">of the program that will use it</span>
-          <input autoFocus className={FIELD} value={name} onChange={(event) => setName(event.target.value)} />
-        </label>
+        <Field autoFocus label="Name" hint="of the program that will use it" value={name} onChange={setName} />
         <fieldset className="mb-2.5">
           <legend className="mb-1">May</legend>
           {SCOPES.map((scope) => (
@@ -64,10 +76,7 @@ export function NewKeyLeaf({ onClose }: { readonly onClose: () => void }) {
           ))}
         </fieldset>
         {collects && (
-          <label className="mb-2.5 block">
-            Collector <span className="text-ink-2">empty: the first that uses it</span>
-            <input className={FIELD} value={collector} onChange={(event) => setCollector(event.target.value)} />
-          </label>
+          <Field label="Collector" hint="empty: the first that uses it" value={collector} onChange={setCollector} />
         )}
         <label className="mb-2.5 block">
           Ends
@@ -88,34 +97,6 @@ export function NewKeyLeaf({ onClose }: { readonly onClose: () => void }) {
           {make.isPending ? 'Making it …' : 'Make the key'}
         </Button>
       </form>
-    </Leaf>
-  );
-}
-
-interface MadeProps {
-  readonly name: string;
-  readonly made: string;
-  readonly onClose: () => void;
-}
-
-function Made({ name, made, onClose }: MadeProps) {
-  const [copied, setCopied] = useState(false);
-  return (
-    <Leaf title={name} below="a new key" onClose={onClose}>
-      <p className="mb-2">Take it along now. It is kept as its digest only, and cannot be shown again.</p>
-      <output className="figure block rounded-paper border border-edge bg-paper p-2 break-all" data-made>
-        {made}
-      </output>
-      <p className="mt-2 text-ink-2">
-        Sent as <span className="figure">Authorization: Bearer …</span>
-      </p>
-      <Button
-        main
-        className="mt-3 self-start"
-        onClick={() => void navigator.clipboard.writeText(made).then(() => setCopied(true))}
-      >
-        <span aria-live="polite">{copied ? 'Copied' : 'Copy'}</span>
-      </Button>
     </Leaf>
   );
 }

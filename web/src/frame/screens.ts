@@ -10,6 +10,7 @@ import {
   PlugZap,
   SquareStack,
   Tags,
+  Waypoints,
   type LucideIcon,
 } from 'lucide-react';
 
@@ -31,7 +32,10 @@ export const SCREEN_GROUPS: readonly (readonly Screen[])[] = [
     { path: '/coverage', name: 'Coverage', icon: SquareStack },
     { path: '/traces', name: 'Traces', icon: ChartSpline },
   ],
-  [{ path: '/stores', name: 'Stores', icon: Database }],
+  [
+    { path: '/stores', name: 'Stores', icon: Database },
+    { path: '/links', name: 'Links', icon: Waypoints },
+  ],
   [
     { path: '/logbook', name: 'Logbook', icon: NotebookPen },
     { path: '/access', name: 'Access', icon: KeyRound },

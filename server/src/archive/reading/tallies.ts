@@ -1,5 +1,5 @@
 /** What a reading thread is asked about what tags hold, and what it answers, a line of JSON a tag. */
-import type { Span, TallyCell } from '@wide-ledger/core';
+import type { CellTally, Span, TallyCell } from '@wide-ledger/core';
 
 export interface TalliesRequest {
   readonly kind: 'tallies';
@@ -14,5 +14,5 @@ export const isAboutTallies = (request: { readonly kind: string }): request is T
 /** The cells of a tag that hold something: where they begin and end, how many samples, and their tally. */
 export interface TalliesLine {
   readonly tag: number;
-  readonly cells: readonly (readonly [from: number, to: number, count: number, tally: string])[];
+  readonly cells: readonly CellTally[];
 }

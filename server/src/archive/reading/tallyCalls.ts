@@ -4,7 +4,7 @@ import { findTag, type Catalogue } from '../../configuration/index.ts';
 import { Calls, badRequest, forwardWindow } from '../../ground/index.ts';
 import { visitorOf } from '../../people/index.ts';
 import type { ReadingPool } from './pool.ts';
-import type { TalliesLine } from './tallies.ts';
+import { talliesOf } from './talliesOf.ts';
 
 /** Cells in one answer: eleven years of hours. */
 const MOST_CELLS = 100_000;
@@ -30,11 +30,10 @@ export function tallyCalls(catalogue: Catalogue, pool: ReadingPool): Calls {
       const tag = await findTag(catalogue, query.tag);
       const left = new AbortController();
       response.once('close', () => left.abort());
-      const reading = { kind: 'tallies', tags: [{ id: tag.id, store: tag.storeId }], window, by } as const;
       const rows: TalliesAnswer['rows'] = [];
       try {
-        for await (const chunk of pool.read(reading, visitorOf(request).name, left.signal))
-          for (const [from, to, count, tally] of (JSON.parse(chunk as string) as TalliesLine).cells)
+        for await (const { cells } of talliesOf(pool, [tag], window, by, visitorOf(request).name, left.signal))
+          for (const [from, to, count, tally] of cells)
             rows.push({ from: formatInstant(from), to: formatInstant(to), count, tally });
       } catch (error) {
         if (!left.signal.aborted) throw error;

@@ -55,6 +55,28 @@ export async function take(
   return { accepted, setAside };
 }
 
+/**
+ * Takes history that is no stretch of the journal: what was missing here, or differed. Done again it changes nothing.
+ * @param body a bundle of carried entries.
+ */
+export async function takeHistory(
+  home: Pool,
+  journal: Journal,
+  catalogue: Catalogue,
+  arrival: Arrival,
+  body: Uint8Array,
+): Promise<CarriedAnswer> {
+  const entries = readable(() => entriesOf(unpackBundle(body)));
+  const numbers = await numbersOf(home, arrival);
+  await catalogue.refresh();
+  const ready = entries.flatMap(({ description, frame }) => admitted(catalogue, arrival, numbers, description, frame));
+  if (ready.length > 0) await journal.appendAll(ready);
+  return {
+    accepted: ready.reduce((sum, { frame }) => sum + (frame?.times.length ?? 0), 0),
+    setAside: ready.reduce((sum, { refused }) => sum + refused.length, 0),
+  };
+}
+
 const elsewhere = ({ name }: Arrival): ProblemError =>
   new ProblemError(
     409,
@@ -63,20 +85,29 @@ const elsewhere = ({ name }: Arrival): ProblemError =>
     'ELSEWHERE',
   );
 
-interface Unpacked {
-  readonly stretch: CarriedStretch;
-  readonly entries: readonly { readonly description: CarriedEntry; readonly frame: Frame }[];
+interface Carried {
+  readonly description: CarriedEntry;
+  readonly frame: Frame;
 }
 
-function unpacked(body: Uint8Array): Unpacked {
-  try {
-    const [head, ...rest] = unpackBundle(body).map((one) => unpackEntry(one));
+function unpacked(body: Uint8Array): { readonly stretch: CarriedStretch; readonly entries: readonly Carried[] } {
+  return readable(() => {
+    const [head, ...rest] = unpackBundle(body);
     if (!head) throw badRequest('The bundle is empty: it begins with the stretch of the journal that it is of.');
-    const entries = rest.map(({ description, frame }, i) => {
-      if (!frame?.tags) throw badRequest(`Entry ${i + 1} holds no samples, or does not say whose they are.`);
-      return { description: carriedEntry.parse(description), frame };
-    });
-    return { stretch: carriedStretch.parse(head.description), entries };
+    return { stretch: carriedStretch.parse(unpackEntry(head).description), entries: entriesOf(rest) };
+  });
+}
+
+const entriesOf = (packed: readonly Uint8Array[]): Carried[] =>
+  packed.map((one, i) => {
+    const { description, frame } = unpackEntry(one);
+    if (!frame?.tags) throw badRequest(`Entry ${i + 1} holds no samples, or does not say whose they are.`);
+    return { description: carriedEntry.parse(description), frame };
+  });
+
+function readable<Read>(read: () => Read): Read {
+  try {
+    return read();
   } catch (error) {
     if (error instanceof FrameError) throw badRequest(error.message, 'NOT_A_FRAME');
     throw error;

@@ -2,16 +2,19 @@
 import {
   carriedAnswer,
   carriedTagsAnswer,
+  carriedTallies,
   carryPosition,
   joined,
   type CarriedAnswer,
   type CarriedTag,
   type CarriedTagsAnswer,
+  type CarriedTallies,
+  type carriedTalliesAsked,
   type CarryPosition,
   type Joined,
   type SiteCard,
 } from '@wide-ledger/contract';
-import { explain, networkFault } from '@wide-ledger/core';
+import { explain, networkFault, unpackEntry, type Frame, type Span } from '@wide-ledger/core';
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import type { z } from 'zod';
@@ -53,16 +56,38 @@ export class FarEnd {
     return { ...(await this.send('POST', '/carry/entries', carriedAnswer, body)), bytes: body.length };
   }
 
+  tallies(asked: z.infer<typeof carriedTalliesAsked>): Promise<CarriedTallies> {
+    return this.send('POST', '/carry/tallies', carriedTallies, JSON.stringify(asked));
+  }
+
+  /** What the far end holds of a tag, by the link's number, within a day; null for nothing. */
+  async samples(number: number, { from, to }: Span): Promise<Frame | null> {
+    const answer = await this.ask('GET', `/carry/samples?number=${number}&from=${from}&to=${to}`);
+    if (!answer.ok) throw await this.refusal(answer);
+    return unpackEntry(new Uint8Array(await answer.arrayBuffer())).frame;
+  }
+
+  async history(bundle: Uint8Array): Promise<CarriedAnswer> {
+    return this.send('POST', '/carry/history', carriedAnswer, await pack(bundle, { level: PACKED_HARD }));
+  }
+
   private async send<Answer>(
     method: string,
     path: string,
     shape: z.ZodType<Answer>,
     body?: string | Uint8Array,
   ): Promise<Answer> {
+    const answer = await this.ask(method, path, body);
+    if (!answer.ok) throw await this.refusal(answer);
+    const parsed = shape.safeParse(await answer.json().catch(() => null));
+    if (parsed.success) return parsed.data;
+    throw new FarAway(`${this.url} answers, but not as the far end of a link does. It may be of another version.`);
+  }
+
+  private async ask(method: string, path: string, body?: string | Uint8Array): Promise<Response> {
     const binary = typeof body === 'object';
-    let answer: Response;
     try {
-      answer = await fetch(`${this.url.replace(/\/$/, '')}/api/v1${path}`, {
+      return await fetch(`${this.url.replace(/\/$/, '')}/api/v1${path}`, {
         method,
         redirect: 'error',
         headers: {
@@ -76,17 +101,17 @@ export class FarEnd {
     } catch (error) {
       throw new FarAway(this.wordsOf(error as Error));
     }
+  }
+
+  private async refusal(answer: Response): Promise<Error> {
     const said: unknown = await answer.json().catch(() => null);
-    if (answer.ok) {
-      const parsed = shape.safeParse(said);
-      if (parsed.success) return parsed.data;
-      throw new FarAway(`${this.url} answers, but not as the far end of a link does. It may be of another version.`);
-    }
     const { detail = `It answered ${answer.status}.`, code } = (said ?? {}) as { detail?: string; code?: string };
-    if (code === 'ELSEWHERE') throw new StandsElsewhere(detail);
-    if (answer.status === 401)
-      throw new FarAway('The far end does not know the key of this link any more. Ask there for another invitation.');
-    throw new FarAway(`The far end says: ${detail}`);
+    if (code === 'ELSEWHERE') return new StandsElsewhere(detail);
+    return new FarAway(
+      answer.status === 401
+        ? 'The far end does not know the key of this link any more. Ask there for another invitation.'
+        : `The far end says: ${detail}`,
+    );
   }
 
   /** What the network says, in the words of the catalogue of faults. */

@@ -96,10 +96,14 @@ export class Links {
   }
 
   private async begin(link: LinkRow): Promise<Sender> {
-    const { key, url } = link.body;
-    const opened = await this.secrets.openFor([{ key }]);
-    const far = new FarEnd(url, opened[String(key)] ?? '');
+    const far = await this.farOf(link);
     return new Sender(this.home, this.catalogue, link, far, this.holder, this.startedAt, this.log);
+  }
+
+  /** The far end of a link. */
+  async farOf({ body: { key, url } }: LinkRow): Promise<FarEnd> {
+    const opened = await this.secrets.openFor([{ key }]);
+    return new FarEnd(url, opened[String(key)] ?? '');
   }
 
   /** A new link begins where the journal ends now: what is older is carried deliberately. */

@@ -1,0 +1,285 @@
+/**
+ * Reconciling: both ends of a link compared by tallies, months first, then the days that differ, and only there sample by
+ * sample; made the same where that is wanted, and compared again.
+ */
+import type { ReconcilingReport } from '@wide-ledger/contract';
+import {
+  EMPTY_TALLY,
+  addTallies,
+  cutIntoCells,
+  differenceOf,
+  differingCells,
+  emptyFrame,
+  firstAtOrAfter,
+  formatInstant,
+  originCode,
+  originName,
+  packBundle,
+  packEntry,
+  parseTally,
+  repairOf,
+  selectSamples,
+  sliceFrame,
+  tallyText,
+  type CellTally,
+  type Frame,
+  type Span,
+  type TallyCell,
+} from '@wide-ledger/core';
+import type { Pool } from 'pg';
+import { standingOfMany, talliesOf, type Archive } from '../../archive/index.ts';
+import type { Catalogue, LinkRow, TagRow } from '../../configuration/index.ts';
+import type { Run } from '../../ground/index.ts';
+import { BY_ITSELF, type Logbook } from '../../people/index.ts';
+import type { FarEnd } from './farEnd.ts';
+
+/** Tags whose months are compared in one go. */
+const TAGS_AT_ONCE = 500;
+const MOST_DIFFERING = 1_000;
+
+export interface ReconcilingPlan {
+  readonly link: number;
+  readonly window: Span;
+  readonly repair: 'nothing' | 'there' | 'here';
+}
+
+export interface ReconcilingCursor {
+  /** Tags that are done. */
+  readonly tags: number;
+}
+
+/** A tag that is carried, with the link's number of it. */
+interface Pair {
+  readonly number: number;
+  readonly tag: TagRow;
+}
+
+export interface Reconciled {
+  readonly home: Pool;
+  readonly catalogue: Catalogue;
+  readonly archive: Pick<Archive, 'stores' | 'journal' | 'reading'>;
+  readonly logbook: Logbook;
+  readonly link: LinkRow;
+  readonly far: FarEnd;
+}
+
+const emptyReport = ({ from, to }: Span): ReconcilingReport => ({
+  from: formatInstant(from),
+  to: formatInstant(to),
+  equal: true,
+  compared: 0,
+  tags: 0,
+  hours: 0,
+  repaired: 0,
+  tally: tallyText(EMPTY_TALLY),
+  differing: [],
+});
+
+export async function reconcile(
+  around: Reconciled,
+  { id, plan, cursor, report: known, by, step }: Run<ReconcilingPlan, ReconcilingCursor>,
+): Promise<string> {
+  const { window, repair } = plan;
+  const pairs = await pairsOf(around);
+  let done = cursor?.tags ?? 0;
+  let report = (known as ReconcilingReport | null) ?? emptyReport(window);
+  const visitor = `reconciling ${id}`;
+  while (done < pairs.length) {
+    const goesOn = await step(async () => {
+      const part = pairs.slice(done, done + TAGS_AT_ONCE);
+      const next = structuredClone(report);
+      await compare(around, part, window, repair, next, visitor);
+      done += part.length;
+      report = next;
+      return { done, total: pairs.length, cursor: { tags: done }, report, sentence: wordsOf(report) };
+    });
+    if (!goesOn) return wordsOf(report);
+  }
+  const { link, logbook } = around;
+  await logbook.note(
+    { who: by, whence: BY_ITSELF.whence },
+    {
+      act: 'reconciled',
+      name: link.name,
+      sentence: `${report.from} to ${report.to}, ${report.tags} tags: ${wordsOf(report)}`,
+      new: { compared: report.compared, tally: report.tally, hours: report.hours, repaired: report.repaired },
+    },
+  );
+  return wordsOf(report);
+}
+
+function wordsOf({ equal, compared, hours, repaired, tally }: ReconcilingReport): string {
+  const samples = `${compared.toLocaleString('en').replaceAll(',', '\u202f')} values`;
+  if (hours === 0) return `Equal: ${samples}, tally ${tally}.`;
+  const differ = `${hours} ${hours === 1 ? 'hour differs' : 'hours differ'}`;
+  if (equal)
+    return `Equal now: ${hours} ${hours === 1 ? 'hour' : 'hours'} differed and ${hours === 1 ? 'was' : 'were'} made the same; ${samples}, tally ${tally}.`;
+  return repaired > 0 ? `${differ}, ${repaired} of them made the same.` : `${differ}.`;
+}
+
+/** The tags that are carried and not refused, by the link's numbers. */
+async function pairsOf({ home, catalogue, link }: Reconciled): Promise<Pair[]> {
+  await catalogue.refresh();
+  const { rows } = await home.query<{ number: number; tag: number }>(
+    'SELECT number, tag_id AS tag FROM link_tag WHERE link_id = $1 AND refused IS NULL ORDER BY number',
+    [link.id],
+  );
+  return rows.flatMap(({ number, tag: id }) => {
+    const tag = catalogue.tagById(id);
+    return tag ? [{ number, tag }] : [];
+  });
+}
+
+type Cells = ReadonlyMap<number, readonly CellTally[]>;
+
+/** What both ends hold of some tags, by the link's numbers. */
+async function talliesAt(
+  { archive, far }: Reconciled,
+  pairs: readonly Pair[],
+  window: Span,
+  by: TallyCell,
+  visitor: string,
+): Promise<{ here: Cells; there: Cells }> {
+  const numbers = pairs.map(({ number }) => number);
+  const { rows } = await far.tallies({ numbers, from: window.from, to: window.to, by });
+  const here = new Map<number, readonly CellTally[]>();
+  const tags = pairs.map(({ tag }) => tag);
+  let next = 0;
+  for await (const { cells } of talliesOf(archive.reading, tags, window, by, visitor))
+    here.set(numbers[next++]!, cells);
+  return { here, there: new Map(rows.map(({ number, cells }) => [number, cells])) };
+}
+
+async function compare(
+  around: Reconciled,
+  pairs: readonly Pair[],
+  window: Span,
+  repair: ReconcilingPlan['repair'],
+  report: ReconcilingReport,
+  visitor: string,
+): Promise<void> {
+  const months = await talliesAt(around, pairs, window, 'month', visitor);
+  for (const pair of pairs) {
+    const own = months.here.get(pair.number) ?? [];
+    const differing = differingCells(own, months.there.get(pair.number) ?? []);
+    report.tags++;
+    for (const month of differing) await compareMonth(around, pair, month, repair, report, visitor);
+    const left =
+      differing.length > 0 && repair !== 'nothing' ? await again(around, pair, window, report, visitor) : own;
+    note(report, left);
+  }
+}
+
+/** Counts what a tag holds here among what was compared. */
+function note(report: ReconcilingReport, cells: readonly CellTally[]): void {
+  const sum = cells.reduce(
+    (total, [, , count, tally]) => addTallies(total, parseTally(count, tally)),
+    parseTally(report.compared, report.tally),
+  );
+  report.compared = sum.count;
+  report.tally = tallyText(sum);
+}
+
+/** Compares a tag that was repaired once more. @returns what it holds here. */
+async function again(
+  around: Reconciled,
+  pair: Pair,
+  window: Span,
+  report: ReconcilingReport,
+  visitor: string,
+): Promise<readonly CellTally[]> {
+  const { here, there } = await talliesAt(around, [pair], window, 'month', visitor);
+  const own = here.get(pair.number) ?? [];
+  if (differingCells(own, there.get(pair.number) ?? []).length > 0) report.equal = false;
+  return own;
+}
+
+/** Down from a month that differs to its days, and within these to the hours, sample by sample. */
+async function compareMonth(
+  around: Reconciled,
+  pair: Pair,
+  month: Span,
+  repair: ReconcilingPlan['repair'],
+  report: ReconcilingReport,
+  visitor: string,
+): Promise<void> {
+  const { number, tag } = pair;
+  const days = await talliesAt(around, [pair], month, 'day', visitor);
+  const held = days.there.get(number) ?? [];
+  for (const day of differingCells(days.here.get(number) ?? [], held)) {
+    let here = NOTHING;
+    await standingOfMany(around.archive.stores, [{ tag, window: day }], (_tag, frame) => (here = frame));
+    const there = held.some(([from]) => from === day.from) ? await around.far.samples(number, day) : null;
+    const hours = noteHours(tag.name, day, here, there ?? NOTHING, report);
+    report.hours += hours;
+    if (repair === 'nothing') {
+      report.equal = false;
+      continue;
+    }
+    if (repair === 'there') await mendThere(around, number, here, there ?? NOTHING);
+    else await mendHere(around, tag, there ?? NOTHING, here);
+    report.repaired += hours;
+  }
+}
+
+const NOTHING = emptyFrame(0, { origins: true });
+
+const between = ({ times }: Frame, { from, to }: Span): [number, number] => [
+  firstAtOrAfter(times, from),
+  firstAtOrAfter(times, to),
+];
+
+/** Names the hours of a day that differ, and in what. @returns how many there are. */
+function noteHours(tag: string, day: Span, here: Frame, there: Frame, { differing }: ReconcilingReport): number {
+  let hours = 0;
+  for (const hour of cutIntoCells(day, 'hour')) {
+    const found = differenceOf(sliceFrame(here, ...between(here, hour)), sliceFrame(there, ...between(there, hour)));
+    if (Object.values(found).every((count) => count === 0)) continue;
+    hours++;
+    if (differing.length < MOST_DIFFERING)
+      differing.push({ tag, from: formatInstant(hour.from), to: formatInstant(hour.to), ...found });
+  }
+  return hours;
+}
+
+/** The parts of a repair, each with the origin of its samples as they were first recorded. */
+function partsOf(from: Frame, to: Frame): { readonly origin: number; readonly frame: Frame }[] {
+  const { write, remove } = repairOf(from, to);
+  const origins = [...new Set(write.origins)];
+  const parts = origins.map((origin) => ({ origin, frame: selectSamples(write, (i) => write.origins![i] === origin) }));
+  return remove.times.length === 0 ? parts : [...parts, { origin: originCode('corrected'), frame: remove }];
+}
+
+const ofTag = (frame: Frame, tag: number): Frame => ({
+  ...frame,
+  tags: new Uint32Array(frame.times.length).fill(tag),
+  origins: null,
+});
+
+async function mendThere({ far, link }: Reconciled, number: number, here: Frame, there: Frame): Promise<void> {
+  const entries = partsOf(here, there).map(({ origin, frame }) =>
+    packEntry(
+      {
+        writer: 'reconciled',
+        origin: originName(origin),
+        reason: `As it is at the other end of ${link.name}.`,
+        via: [],
+      },
+      ofTag(frame, number),
+    ),
+  );
+  if (entries.length > 0) await far.history(packBundle(entries));
+}
+
+async function mendHere({ archive, link }: Reconciled, { id }: TagRow, there: Frame, here: Frame): Promise<void> {
+  const common = { writer: `${link.name}: reconciled`, sequence: null, watches: [], outages: [], refused: [] };
+  const reason = `As it is at the other end of ${link.name}.`;
+  await archive.journal.appendAll(
+    partsOf(there, here).map(({ origin, frame }) => ({
+      ...common,
+      origin: originName(origin),
+      frame: ofTag(frame, id),
+      reason,
+    })),
+  );
+}

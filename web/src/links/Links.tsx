@@ -1,0 +1,142 @@
+/** Links: what leaves from here to other sites, and what other sites bring; how each stands. */
+import type { ArrivingLink, LinksAnswer, SendingLink } from '@wide-ledger/contract';
+import { useQuery } from '@tanstack/react-query';
+import { Button } from '../controls/Button.tsx';
+import { ListRow } from '../controls/ListRow.tsx';
+import { Page } from '../controls/Page.tsx';
+import { Empty, Failure, Skeleton } from '../controls/States.tsx';
+import { showAge, showNumber } from '../controls/values.ts';
+import { useSelection } from '../frame/useSelection.ts';
+import { get } from '../server/calls.ts';
+import { ArrivingLeaf } from './ArrivingLeaf.tsx';
+import { InviteLeaf } from './InviteLeaf.tsx';
+import { NewLinkLeaf } from './NewLinkLeaf.tsx';
+import { SendingLeaf } from './SendingLeaf.tsx';
+import { ARRIVING_COLOURS, SENDING_COLOURS } from './states.ts';
+
+const NEW = 'new';
+const INVITE = 'invite';
+const REFRESH_MILLISECONDS = 2000;
+const sendingKey = ({ id }: SendingLink): string => `sending:${id}`;
+const arrivingKey = ({ id }: ArrivingLink): string => `arriving:${id}`;
+
+const useLinks = () =>
+  useQuery({
+    queryKey: ['links'],
+    queryFn: ({ signal }) => get<LinksAnswer>('/links', {}, signal),
+    refetchInterval: REFRESH_MILLISECONDS,
+  });
+
+const WIDTHS = ['w-40 max-[1100px]:w-28', 'w-44 max-[1100px]:w-32', 'w-36 max-[1100px]:w-28'] as const;
+const RIGHT = 'w-20 text-right';
+
+const ago = (time: string | null): string => (time === null ? 'never' : showAge(Date.now() - Date.parse(time)));
+
+export function Links() {
+  const { data, error } = useLinks();
+  const { sending = [], arriving = [] } = data ?? {};
+  const { selected, select } = useSelection([...sending.map(sendingKey), ...arriving.map(arrivingKey)]);
+  const close = (): void => select(null);
+  const leaving = sending.find((one) => sendingKey(one) === selected);
+  const coming = arriving.find((one) => arrivingKey(one) === selected);
+  return (
+    <>
+      <Page
+        title="Links"
+        says={data && `${sending.length} leave from here · ${arriving.length} arrive here`}
+        tools={
+          <>
+            <Button onClick={() => select(INVITE)}>Invite a site</Button>
+            <Button main onClick={() => select(NEW)}>
+              Make a link
+            </Button>
+          </>
+        }
+      >
+        {error && <Failure error={error} />}
+        {!data && !error && <Skeleton rows={4} />}
+        {data && (
+          <div className="min-h-0 flex-1 overflow-y-auto pb-6" tabIndex={-1}>
+            <h2 className="mt-1 font-semibold" id="leaving">
+              Leaving from here
+            </h2>
+            <Head names={['Link', 'Far end', 'State']} figures={['Tags', 'Values', 'Waiting']} last="Last contact" />
+            {sending.length === 0 && (
+              <Empty>
+                Nothing is carried from here. An administrator of the other site invites this one there, on its Links
+                screen; “Make a link” takes the address and the code.
+              </Empty>
+            )}
+            <div role="listbox" aria-labelledby="leaving">
+              {sending.map((one) => (
+                <ListRow key={one.id} selected={sendingKey(one) === selected} onSelect={() => select(sendingKey(one))}>
+                  <span className={`${WIDTHS[0]} truncate pl-[3px]`}>{one.name}</span>
+                  <span className={`${WIDTHS[1]} truncate`}>{one.farName ?? one.url}</span>
+                  <span className={`${WIDTHS[2]} truncate ${SENDING_COLOURS[one.state]}`}>{one.state}</span>
+                  <span className={`figure ${RIGHT}`}>{showNumber(one.tags)}</span>
+                  <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
+                  <span className={`figure ${RIGHT}`}>{showNumber(one.waiting)}</span>
+                  <span className="min-w-0 flex-1 truncate text-ink-2" title={one.trouble ?? ''}>
+                    {one.trouble ?? ago(one.contactAt)}
+                  </span>
+                </ListRow>
+              ))}
+            </div>
+            <h2 className="mt-6 font-semibold" id="arriving">
+              Arriving here
+            </h2>
+            <Head names={['Link', 'From', 'State']} figures={['Tags', 'Values', 'Set aside']} last="Last contact" />
+            {arriving.length === 0 && (
+              <Empty>No other site brings anything. “Invite a site” makes a code for it, which is shown once.</Empty>
+            )}
+            <div role="listbox" aria-labelledby="arriving">
+              {arriving.map((one) => (
+                <ListRow
+                  key={one.id}
+                  selected={arrivingKey(one) === selected}
+                  onSelect={() => select(arrivingKey(one))}
+                >
+                  <span className={`${WIDTHS[0]} truncate pl-[3px]`}>{one.name}</span>
+                  <span className={`${WIDTHS[1]} truncate`}>{one.site?.name ?? '—'}</span>
+                  <span className={`${WIDTHS[2]} truncate ${ARRIVING_COLOURS[one.state]}`}>{one.state}</span>
+                  <span className={`figure ${RIGHT}`}>{showNumber(one.tags)}</span>
+                  <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
+                  <span className={`figure ${RIGHT}`}>{showNumber(one.setAside)}</span>
+                  <span className="min-w-0 flex-1 truncate text-ink-2">{ago(one.contactAt)}</span>
+                </ListRow>
+              ))}
+            </div>
+          </div>
+        )}
+      </Page>
+      {selected === NEW && <NewLinkLeaf onClose={close} onMade={({ id }) => select(`sending:${id}`)} />}
+      {selected === INVITE && <InviteLeaf onClose={close} />}
+      {leaving && <SendingLeaf key={leaving.id} link={leaving} onClose={close} />}
+      {coming && <ArrivingLeaf key={coming.id} link={coming} onClose={close} />}
+    </>
+  );
+}
+
+interface HeadProps {
+  readonly names: readonly [string, string, string];
+  readonly figures: readonly string[];
+  readonly last: string;
+}
+
+function Head({ names, figures, last }: HeadProps) {
+  return (
+    <div className="flex h-7 items-center gap-3 border-b border-ink/70 text-ink-2">
+      {names.map((name, i) => (
+        <span key={name} className={`${WIDTHS[i]} ${i === 0 ? 'pl-1.5' : ''}`}>
+          {name}
+        </span>
+      ))}
+      {figures.map((name) => (
+        <span key={name} className={RIGHT}>
+          {name}
+        </span>
+      ))}
+      <span className="min-w-0 flex-1">{last}</span>
+    </div>
+  );
+}

@@ -1,0 +1,136 @@
+/** A link that leaves: what it carried, what it could not, and comparing its two ends. */
+import type { Job, ReconcilingReport, SendingLink } from '@wide-ledger/contract';
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Button } from '../controls/Button.tsx';
+import { Facts } from '../controls/Page.tsx';
+import { Failure } from '../controls/States.tsx';
+import { showBytes, showNumber } from '../controls/values.ts';
+import { Leaf } from '../frame/Leaf.tsx';
+import { JobState } from '../jobs/JobState.tsx';
+import { askAnew } from '../server/anew.ts';
+import { get, post } from '../server/calls.ts';
+import { lengthWords, windowWords } from '../window/times.ts';
+import { useWindow, useZone } from '../window/windowStore.ts';
+import { SENDING_COLOURS } from './states.ts';
+
+interface Props {
+  readonly link: SendingLink;
+  readonly onClose: () => void;
+}
+
+/** The last comparison of a link; null where there was none. */
+const useLastReconciling = (name: string) =>
+  useQuery({
+    queryKey: ['reconciling', name],
+    queryFn: ({ signal }) =>
+      get<{ jobs: Job[] }>('/jobs', {}, signal).then(
+        ({ jobs }) =>
+          jobs.find(({ kind, title }) => kind === 'reconcile' && title.startsWith(`Reconciling ${name},`))?.id ?? null,
+      ),
+  });
+
+export function SendingLeaf({ link, onClose }: Props) {
+  const { samples, bytes, waiting, lagSeconds, refused, trouble } = link;
+  return (
+    <Leaf title={link.name} below={`to ${link.farName ?? link.url}`} onClose={onClose}>
+      {trouble && <p className="mb-2 text-madder">{trouble}</p>}
+      <Facts
+        rows={[
+          ['State', <span className={SENDING_COLOURS[link.state]}>{link.state}</span>],
+          ['Address', <span className="figure">{link.url}</span>],
+          ['Tags', showNumber(link.tags)],
+          ['Values', showNumber(samples)],
+          ['On the line', `${showBytes(bytes)}${samples > 0 ? `, ${(bytes / samples).toFixed(2)} B a value` : ''}`],
+          [
+            'Waiting',
+            waiting === 0 ? 'nothing' : `${showNumber(waiting)}, ${lengthWords((lagSeconds ?? 0) * 1000)} old at most`,
+          ],
+          ['Set aside', showNumber(link.setAside)],
+        ]}
+      />
+      {refused.length > 0 && (
+        <section aria-label="Not carried" className="mt-3">
+          <h3 className="font-semibold">Not carried</h3>
+          {refused.map(({ tag, farName, reason }) => (
+            <p key={tag} className="border-b border-rule py-1">
+              <span className="figure">{tag}</span> <span className="text-ink-2">as {farName}:</span> {reason}
+            </p>
+          ))}
+        </section>
+      )}
+      <Reconciling link={link} />
+    </Leaf>
+  );
+}
+
+function Reconciling({ link: { id, name } }: Pick<Props, 'link'>) {
+  const client = useQueryClient();
+  const window = useWindow();
+  const zone = useZone();
+  const { data: last = null } = useLastReconciling(name);
+  const begin = useMutation({
+    mutationFn: (repair: 'nothing' | 'there' | 'here') =>
+      post<{ job: number }>(`/links/${id}/reconcile`, {
+        from: new Date(window.from).toISOString(),
+        to: new Date(window.to).toISOString(),
+        repair,
+      }),
+    onSuccess: () => askAnew(client, ['reconciling', 'job']),
+  });
+  return (
+    <section aria-label="Reconciling" className="mt-4">
+      <h3 className="font-semibold">Is it the same there?</h3>
+      <p className="mb-2 text-ink-2">
+        Both ends are compared by their tallies over this window, {windowWords(window.from, window.to, zone)}.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <Button main disabled={begin.isPending} onClick={() => begin.mutate('nothing')}>
+          Compare
+        </Button>
+        <Button disabled={begin.isPending} onClick={() => begin.mutate('there')}>
+          Make it so there
+        </Button>
+        <Button disabled={begin.isPending} onClick={() => begin.mutate('here')}>
+          Make it so here
+        </Button>
+      </div>
+      {begin.error && <Failure error={begin.error} />}
+      {last !== null && (
+        <div className="mt-3">
+          <JobState key={last} id={last} name="Reconciling" changes={['links', 'reconciling']}>
+            {(told) => <Differing report={told as ReconcilingReport} zone={zone} />}
+          </JobState>
+        </div>
+      )}
+    </section>
+  );
+}
+
+const SHOWN = 50;
+
+function Differing({ report: { differing, hours, from, to }, zone }: { report: ReconcilingReport; zone: string }) {
+  return (
+    <>
+      <p className="text-ink-2">{windowWords(Date.parse(from), Date.parse(to), zone)}</p>
+      {differing.slice(0, SHOWN).map((one) => (
+        <p key={`${one.tag} ${one.from}`} className="border-b border-rule py-1">
+          <span className="figure">{one.tag}</span>{' '}
+          <span className="text-ink-2">{windowWords(Date.parse(one.from), Date.parse(one.to), zone)}:</span>{' '}
+          {differenceWords(one)}
+        </p>
+      ))}
+      {hours > SHOWN && <p className="py-1 text-ink-2">and {showNumber(hours - SHOWN)} hours more</p>}
+    </>
+  );
+}
+
+const differenceWords = (one: ReconcilingReport['differing'][number]): string =>
+  [
+    [one.missingThere, 'missing there'],
+    [one.missingHere, 'missing here'],
+    [one.differentValue, 'of another value'],
+    [one.differentStatus, 'of another status'],
+  ]
+    .filter(([count]) => Number(count) > 0)
+    .map(([count, words]) => `${showNumber(Number(count))} ${words}`)
+    .join(', ');
