@@ -27,7 +27,7 @@ const useLinks = () =>
     refetchInterval: REFRESH_MILLISECONDS,
   });
 
-const WIDTHS = ['w-40 max-[1100px]:w-28', 'w-44 max-[1100px]:w-32', 'w-36 max-[1100px]:w-28'] as const;
+const WIDTHS = ['w-32 max-[1100px]:w-24', 'w-40 max-[1100px]:w-28', 'w-32 max-[1100px]:w-24'] as const;
 const RIGHT = 'w-20 text-right';
 
 const ago = (time: string | null): string => (time === null ? 'never' : showAge(Date.now() - Date.parse(time)));
@@ -43,7 +43,7 @@ export function Links() {
     <>
       <Page
         title="Links"
-        says={data && `${sending.length} leave from here · ${arriving.length} arrive here`}
+        says={data && `${sending.length} leaving · ${arriving.length} arriving`}
         tools={
           <>
             <Button onClick={() => select(INVITE)}>Invite a site</Button>
@@ -125,9 +125,9 @@ interface HeadProps {
 
 function Head({ names, figures, last }: HeadProps) {
   return (
-    <div className="flex h-7 items-center gap-3 border-b border-ink/70 text-ink-2">
+    <div className="flex h-7 items-center gap-3 border-b border-l-[3px] border-b-ink/70 border-l-transparent text-ink-2">
       {names.map((name, i) => (
-        <span key={name} className={`${WIDTHS[i]} ${i === 0 ? 'pl-1.5' : ''}`}>
+        <span key={name} className={`${WIDTHS[i]} ${i === 0 ? 'pl-[3px]' : ''}`}>
           {name}
         </span>
       ))}
@@ -136,7 +136,7 @@ function Head({ names, figures, last }: HeadProps) {
           {name}
         </span>
       ))}
-      <span className="min-w-0 flex-1">{last}</span>
+      <span className="min-w-0 flex-1 truncate">{last}</span>
     </div>
   );
 }

@@ -81,17 +81,18 @@ function Reconciling({ link: { id, name } }: Pick<Props, 'link'>) {
     <section aria-label="Reconciling" className="mt-4">
       <h3 className="font-semibold">Is it the same there?</h3>
       <p className="mb-2 text-ink-2">
-        Both ends are compared by their tallies over this window, {windowWords(window.from, window.to, zone)}.
+        Both ends are compared by their tallies over this window, {windowWords(window.from, window.to, zone)}. Mended,
+        one end becomes as the other is; what stood there stays in its modified history.
       </p>
       <div className="flex flex-wrap gap-2">
         <Button main disabled={begin.isPending} onClick={() => begin.mutate('nothing')}>
           Compare
         </Button>
         <Button disabled={begin.isPending} onClick={() => begin.mutate('there')}>
-          Make it so there
+          Mend there
         </Button>
         <Button disabled={begin.isPending} onClick={() => begin.mutate('here')}>
-          Make it so here
+          Mend here
         </Button>
       </div>
       {begin.error && <Failure error={begin.error} />}

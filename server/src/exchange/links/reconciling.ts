@@ -36,6 +36,8 @@ import type { FarEnd } from './farEnd.ts';
 /** Tags whose months are compared in one go. */
 const TAGS_AT_ONCE = 500;
 const MOST_DIFFERING = 1_000;
+/** So long is worked between two notes of how far it is. */
+const STEP_MILLISECONDS = 2_000;
 
 export interface ReconcilingPlan {
   readonly link: number;
@@ -85,15 +87,21 @@ export async function reconcile(
   let report = (known as ReconcilingReport | null) ?? emptyReport(window);
   const visitor = `reconciling ${id}`;
   while (done < pairs.length) {
-    const goesOn = await step(async () => {
-      const part = pairs.slice(done, done + TAGS_AT_ONCE);
-      const next = structuredClone(report);
-      await compare(around, part, window, repair, next, visitor);
-      done += part.length;
-      report = next;
-      return { done, total: pairs.length, cursor: { tags: done }, report, sentence: wordsOf(report) };
-    });
-    if (!goesOn) return wordsOf(report);
+    const part = pairs.slice(done, done + TAGS_AT_ONCE);
+    const months = await talliesAt(around, part, window, 'month', visitor);
+    for (let at = 0; at < part.length;) {
+      const goesOn = await step(async () => {
+        const next = structuredClone(report);
+        let reached = at;
+        for (const until = performance.now() + STEP_MILLISECONDS; reached < part.length && performance.now() < until;)
+          await compare(around, part[reached++]!, months, window, repair, next, visitor);
+        done += reached - at;
+        at = reached;
+        report = next;
+        return { done, total: pairs.length, cursor: { tags: done }, report, sentence: wordsOf(report) };
+      });
+      if (!goesOn) return wordsOf(report);
+    }
   }
   const { link, logbook } = around;
   await logbook.note(
@@ -152,22 +160,18 @@ async function talliesAt(
 
 async function compare(
   around: Reconciled,
-  pairs: readonly Pair[],
+  pair: Pair,
+  months: { readonly here: Cells; readonly there: Cells },
   window: Span,
   repair: ReconcilingPlan['repair'],
   report: ReconcilingReport,
   visitor: string,
 ): Promise<void> {
-  const months = await talliesAt(around, pairs, window, 'month', visitor);
-  for (const pair of pairs) {
-    const own = months.here.get(pair.number) ?? [];
-    const differing = differingCells(own, months.there.get(pair.number) ?? []);
-    report.tags++;
-    for (const month of differing) await compareMonth(around, pair, month, repair, report, visitor);
-    const left =
-      differing.length > 0 && repair !== 'nothing' ? await again(around, pair, window, report, visitor) : own;
-    note(report, left);
-  }
+  const own = months.here.get(pair.number) ?? [];
+  const differing = differingCells(own, months.there.get(pair.number) ?? []);
+  report.tags++;
+  for (const month of differing) await compareMonth(around, pair, month, repair, report, visitor);
+  note(report, differing.length > 0 && repair !== 'nothing' ? await again(around, pair, window, report, visitor) : own);
 }
 
 /** Counts what a tag holds here among what was compared. */

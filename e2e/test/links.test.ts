@@ -1,0 +1,121 @@
+/** A link between two sites, made and watched in the real interface: invited there, made here, carried, and proved the same. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { By } from 'selenium-webdriver';
+import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
+import { freePort } from '../../launch/ground.mjs';
+import { clusterFolder, startCluster, type Cluster } from '../../launch/postgres.mjs';
+import { ensureDatabase, startSite, type RunningSite } from '../../launch/site.mjs';
+import { eventually, find, go, press, textOf, textsOf, violations, visit } from '../src/index.ts';
+
+const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-links-'));
+const PASSWORD = 'only-for-tests';
+let cluster: Cluster;
+let near: RunningSite;
+let far: RunningSite;
+let browser: Browser;
+
+const start = async (name: string): Promise<RunningSite> =>
+  startSite({
+    name,
+    zone: 'Europe/Berlin',
+    port: await freePort(),
+    data: join(folder, name),
+    databaseUrl: await ensureDatabase(cluster.url, name.toLowerCase()),
+    password: PASSWORD,
+    reader: { name: `reader_of_${name.toLowerCase()}`, password: `reader-of-${name}` },
+    log: 'silent',
+  });
+
+beforeAll(async () => {
+  cluster = await startCluster(process.env.TEST_POSTGRES_PROGRAMS!, folder, await freePort());
+  near = await start('Thornmere');
+  far = await start('Region');
+  browser = await openBrowser(1280, 800);
+  for (const site of [near, far]) await signIn(browser.driver, site.url, PASSWORD);
+}, 240_000);
+
+afterAll(async () => {
+  await browser?.close();
+  await Promise.all([near?.stop(), far?.stop()]);
+  await cluster?.stop();
+  rmSync(clusterFolder(folder), { recursive: true, force: true });
+  rmSync(folder, { recursive: true, force: true });
+}, 60_000);
+
+/** A call as the administrator of a site. */
+async function call(site: RunningSite, path: string, body: unknown): Promise<void> {
+  const signedIn = await fetch(`${site.url}/api/v1/session`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ name: 'admin', password: PASSWORD }),
+  });
+  const cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
+  const answer = await fetch(`${site.url}/api/v1${path}`, {
+    method: 'POST',
+    headers: { cookie, 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  if (!answer.ok) throw new Error(await answer.text());
+}
+const samples = (minutesAgo: number) =>
+  Array.from({ length: 20 }, (_, i) => ({
+    tag: 'TW-FT-101',
+    time: new Date(Date.now() - (minutesAgo - i / 2) * 60_000).toISOString(),
+    value: i,
+  }));
+const fill = async (label: string, text: string): Promise<void> => {
+  const path = `//aside//label[starts-with(normalize-space(.), "${label}")]/input`;
+  await browser.driver.findElement(By.xpath(path)).sendKeys(text);
+};
+const rows = (): Promise<string[]> => textsOf('main [role=option]');
+
+test('invited at one site, made at the other, carried, compared, and mended', async () => {
+  await call(near, '/tags', { name: 'TW-FT-101', unit: 'm³/h', place: 'Thornmere Wells' });
+  // From before the link: it does not come by itself.
+  await call(near, '/samples', { samples: samples(120) });
+
+  visit(browser, far.url);
+  await go('/links');
+  await eventually('nothing is there', async () => (await textOf('main')).includes('No other site brings anything'));
+  expect(await violations()).toEqual([]);
+  await press('Invite a site');
+  await fill('Name', 'North');
+  expect(await violations()).toEqual([]);
+  await press('Make the code');
+  const code = await textOf('[data-made]');
+  await eventually('it is invited', async () => (await rows()).some((row) => /North.*invited/s.test(row)));
+
+  visit(browser, near.url);
+  await go('/links');
+  await press('Make a link');
+  await fill('Name', 'To the region');
+  await fill('Address', far.url);
+  await fill('Code', code);
+  await fill('Before each name', 'TH.');
+  await eventually('names are seen side by side', async () =>
+    (await textOf('[aria-label="Names here and there"]')).includes('TH.TW-FT-101'),
+  );
+  expect(await violations()).toEqual([]);
+  await press('Make the link');
+  await eventually('it is level', async () => (await rows()).some((row) => /To the region.*Region.*level/s.test(row)));
+  await call(near, '/samples', { samples: samples(60) });
+  await eventually('what came is carried', async () => /Values\s+20/.test(await textOf('[data-testid=leaf]')));
+  expect(await violations()).toEqual([]);
+
+  await press('Compare');
+  await eventually('it is told what is missing', async () =>
+    /\d+ missing there/.test(await textOf('[data-testid=leaf]')),
+  );
+  await press('Mend there');
+  await eventually('it is the same', async () => /Equal now: .* 40 values/.test(await textOf('[data-testid=leaf]')));
+  expect(await violations()).toEqual([]);
+
+  visit(browser, far.url);
+  await go('/links');
+  await eventually('it arrives', async () => (await rows()).some((row) => /North.*Thornmere.*arriving/s.test(row)));
+  await (await find('main [role=option]')).click();
+  await eventually('with who brings it', async () => (await textOf('[data-testid=leaf]')).includes('from Thornmere'));
+  expect(await violations()).toEqual([]);
+}, 300_000);
