@@ -39,6 +39,18 @@ export const newLink = z.strictObject({
   naming: linkNaming.default({ rules: [], single: {} }),
 });
 
+/** A change of a link; with a code of another invitation it gets another key. */
+export const linkChange = z
+  .strictObject({
+    url: siteAddress,
+    code: z.string().min(1).max(200),
+    carries: z.array(linkSelection).max(100),
+    naming: linkNaming,
+    paused: z.boolean(),
+  })
+  .partial()
+  .refine((change) => Object.keys(change).length > 0, 'Say what is to change.');
+
 /** What would be carried, and by what names, before anything is. */
 export const linkNamesAsked = z.strictObject({ carries: z.array(linkSelection).max(100), naming: linkNaming });
 export const linkNames = z.object({
@@ -98,6 +110,7 @@ export const carryPosition = z.object({
   epoch: z.number().int(),
   position: z.number().int(),
   print: z.string().meta({ description: 'of the entry at that position, by which a restored journal is known' }),
+  lastNumber: z.number().int().meta({ description: 'of the tags that were told; 0 for none' }),
 });
 export type CarryPosition = z.infer<typeof carryPosition>;
 

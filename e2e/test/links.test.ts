@@ -2,12 +2,12 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { By } from 'selenium-webdriver';
+import { By, until } from 'selenium-webdriver';
 import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
 import { freePort } from '../../launch/ground.mjs';
 import { clusterFolder, startCluster, type Cluster } from '../../launch/postgres.mjs';
 import { ensureDatabase, startSite, type RunningSite } from '../../launch/site.mjs';
-import { eventually, find, go, press, textOf, textsOf, violations, visit } from '../src/index.ts';
+import { WAIT_MILLISECONDS, eventually, find, go, press, textOf, textsOf, violations, visit } from '../src/index.ts';
 
 const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-links-'));
 const PASSWORD = 'only-for-tests';
@@ -66,8 +66,8 @@ const samples = (minutesAgo: number) =>
     value: i,
   }));
 const fill = async (label: string, text: string): Promise<void> => {
-  const path = `//aside//label[starts-with(normalize-space(.), "${label}")]/input`;
-  await browser.driver.findElement(By.xpath(path)).sendKeys(text);
+  const path = By.xpath(`//aside//label[starts-with(normalize-space(.), "${label}")]/input`);
+  await (await browser.driver.wait(until.elementLocated(path), WAIT_MILLISECONDS)).sendKeys(text);
 };
 const rows = (): Promise<string[]> => textsOf('main [role=option]');
 

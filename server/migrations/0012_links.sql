@@ -24,6 +24,8 @@ CREATE TABLE link_state (
   contact_at timestamptz,
   samples_at timestamptz,
   trouble text,
+  -- What came before this had left the journal before it was carried.
+  lost_until timestamptz,
   holder text,
   held_until timestamptz
 );

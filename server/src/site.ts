@@ -104,7 +104,7 @@ export async function openSite(
     throw error;
   }
   archive.start();
-  await exchange.start();
+  exchange.start();
   return {
     url: `http://${settings.WIDE_LEDGER_HOST}:${port}`,
     database,

@@ -16,7 +16,7 @@ import { Links } from './links/links.ts';
 export interface Exchange {
   readonly calls: Calls;
   /** Begins what goes on by itself. */
-  start(): Promise<void>;
+  start(): void;
   close(): Promise<void>;
 }
 

@@ -277,6 +277,7 @@ test('a journal that was restored is known again: its new entries are carried al
   await near.query('DELETE FROM journal_entry WHERE id > $1', [last - 2]);
   await near.query("SELECT setval('journal_entry_id', $1)", [last - 2]);
   await near.query('UPDATE posting SET entry = $1', [last - 2]);
+  await near.query('UPDATE link_state SET position = least(position, $1)', [last - 2]);
   await near.restart();
   await deliver(flow, 9000, 7);
   await level('Region');
@@ -297,4 +298,38 @@ test('a key that is revoked is said at both ends, and a new invitation goes on w
   await deliver(flow, 20_000, 5);
   await until('it is said', async () => (await sending('Region')).trouble?.includes('does not know the key') ?? false);
   expect((await links(far)).arriving.find(({ name }) => name === 'North')!.state).toBe('revoked');
+  // By the same name it is the same link.
+  const { id } = await sending('Region');
+  const other = await near.call<{ detail: string }>('PATCH', `/links/${id}`, { code: 'wli_x' });
+  expect([other.status, other.body.detail]).toEqual([400, expect.stringContaining('not known here')]);
+  expect((await near.call('PATCH', `/links/${id}`, { code: await invite(far, 'North') })).status).toBe(200);
+  await level('Region');
+  expect((await tallies(far, 'TH.TW-FT-101')).at(-1)![0]).toBe((await tallies(near, 'TW-FT-101')).at(-1)![0] - 10);
+});
+
+test('a link that is paused carries nothing, and all of it when it goes on', async () => {
+  const { id } = await sending('Region');
+  expect((await near.call('PATCH', `/links/${id}`, { paused: true })).body).toMatchObject({ state: 'paused' });
+  const before = await tallies(far, 'TH.TW-FT-101');
+  await deliver(flow, 30_000, 50);
+  expect(await sending('Region')).toMatchObject({ state: 'paused', waiting: 50 });
+  await near.call('PATCH', `/links/${id}`, { paused: false });
+  await level('Region');
+  expect((await tallies(far, 'TH.TW-FT-101')).at(-1)![0]).toBe(before.at(-1)![0] + 50);
+  expect((await near.call('PATCH', '/links/99', { paused: true })).status).toBe(404);
+});
+
+test('a site that was restored gives no number of a tag a second time', async () => {
+  const lost = await near.tag({ name: 'Lost', place: 'Thornmere Wells' });
+  await deliver(lost, 0, 5);
+  await level('Region');
+  // As a backup from before that tag: the numbers of the link are forgotten with it.
+  await near.query('DELETE FROM link_tag WHERE tag_id = $1', [lost]);
+  const fresh = await near.tag({ name: 'Fresh', place: 'Thornmere Wells' });
+  await near.restart();
+  await deliver(fresh, 0, 3, near, () => 7);
+  await deliver(lost, 5, 2);
+  await level('Region');
+  expect(await tallies(far, 'TH.Lost')).toEqual(await tallies(near, 'Lost'));
+  expect(await tallies(far, 'TH.Fresh')).toEqual(await tallies(near, 'Fresh'));
 });

@@ -1,14 +1,16 @@
 /** A link that leaves: what it carried, what it could not, and comparing its two ends. */
 import type { Job, ReconcilingReport, SendingLink } from '@wide-ledger/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
+import { Field } from '../controls/Field.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { Failure } from '../controls/States.tsx';
 import { showBytes, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { JobState } from '../jobs/JobState.tsx';
 import { askAnew } from '../server/anew.ts';
-import { get, post } from '../server/calls.ts';
+import { get, patch, post } from '../server/calls.ts';
 import { lengthWords, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { SENDING_COLOURS } from './states.ts';
@@ -58,8 +60,42 @@ export function SendingLeaf({ link, onClose }: Props) {
           ))}
         </section>
       )}
+      <Reins link={link} />
       <Reconciling link={link} />
     </Leaf>
+  );
+}
+
+/** Pausing a link, letting it go on, and giving it another key where its own is not known any more. */
+function Reins({ link: { id, state } }: Pick<Props, 'link'>) {
+  const client = useQueryClient();
+  const [code, setCode] = useState('');
+  const change = useMutation({
+    mutationFn: (body: { paused: boolean } | { code: string }) => patch<SendingLink>(`/links/${id}`, body),
+    onSuccess: () => askAnew(client, ['links']),
+  });
+  return (
+    <div className="mt-3">
+      {state === 'away' && (
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (code) change.mutate({ code });
+          }}
+        >
+          <Field label="Code" hint="of another invitation, where its key was revoked" value={code} onChange={setCode} />
+          <Button type="submit" disabled={!code || change.isPending}>
+            Join again
+          </Button>
+        </form>
+      )}
+      {state !== 'away' && (
+        <Button disabled={change.isPending} onClick={() => change.mutate({ paused: state !== 'paused' })}>
+          {state === 'paused' ? 'Go on' : 'Pause'}
+        </Button>
+      )}
+      {change.error && <Failure error={change.error} />}
+    </div>
   );
 }
 

@@ -76,6 +76,7 @@ export async function postLines<Line>(path: string, body: unknown, onLine: (line
 
 export const remove = (path: string): Promise<null> => sendBody('DELETE', path, undefined);
 export const put = <Answer>(path: string, body: unknown): Promise<Answer> => sendBody('PUT', path, body);
+export const patch = <Answer>(path: string, body: unknown): Promise<Answer> => sendBody('PATCH', path, body);
 
 /** Sends a file as it is. */
 export async function postFile<Answer>(path: string, parameters: Parameters, file: Blob): Promise<Answer> {

@@ -123,8 +123,12 @@ export class Arrivals {
   }
 
   async position({ id, epoch, position, print }: Arrival): Promise<CarryPosition> {
-    await this.home.query('UPDATE arrival SET contact_at = now() WHERE id = $1', [id]);
-    return { site: this.card, epoch, position, print };
+    const { rows } = await this.home.query<{ last: number }>(
+      `WITH heard AS (UPDATE arrival SET contact_at = now() WHERE id = $1)
+       SELECT coalesce(max(number), 0) AS last FROM arriving_tag WHERE arrival_id = $1`,
+      [id],
+    );
+    return { site: this.card, epoch, position, print, lastNumber: rows[0]!.last };
   }
 
   /** All of them, with how they stand. */

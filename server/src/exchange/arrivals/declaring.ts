@@ -72,7 +72,9 @@ async function adopt(
   refused: Map<number, string>,
 ): Promise<void> {
   const { rowCount } = await home.query(
-    'INSERT INTO arriving_tag (arrival_id, number, tag_id) VALUES ($1, $2, $3) ON CONFLICT DO NOTHING',
+    // A near end that was restored has forgotten the number that it gave a tag.
+    `INSERT INTO arriving_tag AS known (arrival_id, number, tag_id) VALUES ($1, $2, $3)
+     ON CONFLICT (tag_id) DO UPDATE SET number = excluded.number WHERE known.arrival_id = excluded.arrival_id`,
     [arrival.id, number, id],
   );
   if (rowCount === 1) return;

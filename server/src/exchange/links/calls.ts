@@ -1,4 +1,5 @@
 import {
+  linkChange,
   linkNames,
   linkNamesAsked,
   linksAnswer,
@@ -6,9 +7,10 @@ import {
   newReconciling,
   reconcilingAnswer,
   sendingLink,
+  type Joined,
   type LinkNames,
 } from '@wide-ledger/contract';
-import { chosenTags, farNames, formatInstant } from '@wide-ledger/core';
+import { chosenTags, farNames, formatInstant, type Body } from '@wide-ledger/core';
 import { newIds, type Forcing, type Secrets } from '../../configuration/index.ts';
 import { Calls, badRequest, filledWindow, idIn, notFound, type Jobs } from '../../ground/index.ts';
 import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
@@ -19,6 +21,12 @@ import { reconcile, type Reconciled, type ReconcilingCursor, type ReconcilingPla
 
 /** Names that are shown side by side; the counts are of all. */
 const MOST_NAMES = 5_000;
+
+/** @throws ProblemError 400 with what the far end, or the way to it, said. */
+const joinAt = (url: string, code: string, { card }: Links): Promise<Joined> =>
+  FarEnd.join(url, code, card).catch((error: unknown) => {
+    throw error instanceof FarAway ? badRequest(error.message, 'NOT_JOINED') : error;
+  });
 
 /** The near end of links, and how links of both ends stand. */
 export function linkCalls(
@@ -61,9 +69,7 @@ export function linkCalls(
       if (catalogue.links.some((link) => link.name === name))
         throw badRequest(`There is a link named ${name}. Choose another name.`);
       const by = doerOf(request);
-      const joined = await FarEnd.join(url, code, links.card).catch((error: unknown) => {
-        throw error instanceof FarAway ? badRequest(error.message, 'NOT_JOINED') : error;
-      });
+      const joined = await joinAt(url, code, links);
       const key = await secrets.keep(joined.key, by.who);
       const [id] = await newIds(forcing.home, 'link', 1);
       const body = { name, url, key, carries, naming, paused: false };
@@ -80,6 +86,40 @@ export function linkCalls(
       });
       links.attend();
       response.status(201).json((await links.list()).find((link) => link.id === id));
+    },
+  );
+
+  calls.on(
+    {
+      method: 'patch',
+      path: '/links/{id}',
+      needs: 'admin',
+      says: 'Change a link: pause it, let it go on, what it carries, where it leads, or its key by another invitation',
+      body: linkChange,
+      answer: sendingLink,
+    },
+    async (request, response) => {
+      const { code, ...change } = linkChange.parse(request.body);
+      const id = idIn(request, 'id');
+      await catalogue.refresh();
+      const link = catalogue.links.find((one) => one.id === id);
+      if (!link) throw notFound(`There is no link number ${id}.`);
+      const by = doerOf(request);
+      const base = link.body as unknown as Body;
+      let body: Body = { ...base, ...(change as Body) };
+      if (code !== undefined) {
+        const joined = await joinAt(change.url ?? link.body.url, code, links);
+        await links.refuseAnother(id, joined.site);
+        body = { ...body, key: await secrets.keep(joined.key, by.who) };
+      }
+      const what = [...Object.keys(change), ...(code === undefined ? [] : ['key'])];
+      await forcing.force({
+        by,
+        reason: `${link.name}: ${what.join(', ')}.`,
+        wishes: [{ kind: 'link', id, base, body }],
+      });
+      links.attend();
+      response.json((await links.list()).find((one) => one.id === id));
     },
   );
 

@@ -1,9 +1,11 @@
 /** The links that leave from here: each at work as long as it is in force and not paused. */
 import type { SendingLink, SiteCard } from '@wide-ledger/contract';
+import { formatInstant } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import type { Archive } from '../../archive/index.ts';
 import type { Catalogue, LinkRow, Secrets } from '../../configuration/index.ts';
+import { badRequest } from '../../ground/index.ts';
 import { FarEnd } from './farEnd.ts';
 import { Sender } from './sender.ts';
 
@@ -26,6 +28,7 @@ interface State {
   readonly contact_at: Date | null;
   readonly samples_at: Date | null;
   readonly trouble: string | null;
+  readonly lost_until: Date | null;
   readonly waiting: number;
   readonly lag: number | null;
   readonly tags: number;
@@ -34,7 +37,6 @@ interface State {
 export class Links {
   private readonly working = new Map<number, Working>();
   private looking: NodeJS.Timeout | null = null;
-  private startedAt = 0;
   private attending: Promise<void> = Promise.resolve();
   private closed = false;
 
@@ -55,9 +57,7 @@ export class Links {
     journal.keepFor(() => this.neededAfter());
   }
 
-  async start(): Promise<void> {
-    const { rows } = await this.home.query<{ last: number }>('SELECT journal_last() AS last');
-    this.startedAt = rows[0]!.last;
+  start(): void {
     this.attend();
     this.looking = setInterval(() => this.attend(), LOOK_MILLISECONDS);
   }
@@ -97,7 +97,7 @@ export class Links {
 
   private async begin(link: LinkRow): Promise<Sender> {
     const far = await this.farOf(link);
-    return new Sender(this.home, this.catalogue, link, far, this.holder, this.startedAt, this.log);
+    return new Sender(this.home, this.catalogue, link, far, this.holder, this.log);
   }
 
   /** The far end of a link. */
@@ -112,6 +112,17 @@ export class Links {
       `INSERT INTO link_state (link_id, began, position) SELECT $1, journal_last(), journal_last() ON CONFLICT DO NOTHING`,
       [id],
     );
+  }
+
+  /** @throws ProblemError 400 where another site than before has joined a link. */
+  async refuseAnother(id: number, site: SiteCard): Promise<void> {
+    const { rows } = await this.home.query<{ far_site: string | null; far_name: string | null }>(
+      'SELECT far_site, far_name FROM link_state WHERE link_id = $1',
+      [id],
+    );
+    const before = rows[0]?.far_site ?? null;
+    if (before !== null && before !== site.identity)
+      throw badRequest(`This link leads to ${rows[0]!.far_name}, and the code is of ${site.name}. Make another link.`);
   }
 
   /** The number behind which some link needs the journal. */
@@ -147,7 +158,7 @@ export class Links {
         url: body.url,
         farName: state?.far_name ?? null,
         state: body.paused ? 'paused' : (this.working.get(id)?.sender.state ?? 'starting'),
-        trouble: body.paused ? null : (state?.trouble ?? null),
+        trouble: body.paused ? null : troubleOf(state),
         tags: state?.tags ?? 0,
         refused: own,
         waiting: state?.waiting ?? 0,
@@ -160,4 +171,11 @@ export class Links {
       };
     });
   }
+}
+
+/** What is wrong with a link, or was and has left a gap there. */
+function troubleOf(state: State | undefined): string | null {
+  if (!state) return null;
+  if (state.trouble !== null || state.lost_until === null) return state.trouble;
+  return `The far end was behind what the journal keeps: entries before ${formatInstant(state.lost_until.getTime() * 1000)} were not carried. Compare both ends and mend the far one.`;
 }

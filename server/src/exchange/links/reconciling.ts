@@ -103,7 +103,8 @@ export async function reconcile(
       if (!goesOn) return wordsOf(report);
     }
   }
-  const { link, logbook } = around;
+  const { home, link, logbook } = around;
+  if (report.equal) await home.query('UPDATE link_state SET lost_until = NULL WHERE link_id = $1', [link.id]);
   await logbook.note(
     { who: by, whence: BY_ITSELF.whence },
     {

@@ -36,8 +36,6 @@ export class Sender {
     private readonly far: FarEnd,
     /** This server, among several of the site; the same again when it was started anew. */
     private readonly holder: string,
-    /** Number of the last entry when this server started: what a journal that was restored holds for sure. */
-    private readonly startedAt: number,
     private readonly log: Logger,
   ) {}
 
@@ -103,7 +101,7 @@ export class Sender {
       await this.catalogue.refresh();
       if (version !== this.catalogue.version) {
         ({ version } = this.catalogue);
-        numbers = await tellTags(this.home, this.catalogue, this.link, this.far);
+        numbers = await tellTags(this.home, this.catalogue, this.link, this.far, asked.lastNumber);
       }
       const stretch = await nextStretch(
         this.home,
@@ -158,27 +156,29 @@ export class Sender {
 
   /**
    * Where to go on. The far end knows best what it has; but a journal that was restored from a backup gives numbers a
-   * second time. It is known by an entry that the far end has and the journal has not, or has another one of: then the
-   * journal begins another life, and what it holds is carried again, which changes nothing where it stands.
+   * second time. It is known by an entry that the far end has and the journal has not, or has another one of. What was
+   * acknowledged when the backup was made stands in the backup: from there on the journal is carried in another life,
+   * which changes nothing where it stands.
    */
   private async standingAt({ epoch, position, print }: CarryPosition): Promise<Standing> {
-    const { rows } = await this.home.query<{ last: number; first: number | null; began: number | null }>(
-      `SELECT journal_last() AS last, (SELECT min(id) FROM journal_entry) AS first,
-              (SELECT began FROM link_state WHERE link_id = $1) AS began`,
+    const { rows } = await this.home.query<{ last: number; first: number | null; began: number; known: number }>(
+      `SELECT journal_last() AS last, (SELECT min(id) FROM journal_entry) AS first, began, position AS known
+       FROM link_state WHERE link_id = $1`,
       [this.link.id],
     );
-    const { last, first, began } = rows[0]!;
+    const { last, first, began, known } = rows[0]!;
     // Nothing was carried yet: it begins where the link was made.
-    if (print === '') return { epoch, position: Math.max(position, began ?? 0) };
+    if (print === '') return { epoch, position: Math.max(position, began) };
     const here = position <= last ? await printOf(this.home, position) : null;
-    if (position <= last && (here === null || here === print)) return { epoch, position };
-    if (position > last) {
+    if (position > last || (here !== null && here !== print)) {
+      this.log.warn({ link: this.link.name, position, last }, 'the journal is another one than the far end has');
       await this.home.query("SELECT setval('journal_entry_id', greatest($1::bigint, journal_last(), 1))", [position]);
-      this.log.warn({ link: this.link.name, position, last }, 'the journal is older than what the far end has of it');
-      return { epoch: epoch + 1, position: Math.min(this.startedAt, last) };
+      return { epoch: epoch + 1, position: Math.min(known, last) };
     }
-    this.log.warn({ link: this.link.name, position }, 'the journal is another one than the far end has');
-    return { epoch: epoch + 1, position: (first ?? 1) - 1 };
+    // Entries have left before they were carried: comparing both ends brings what they held.
+    if (here === null && first !== null && first > position + 1)
+      await this.note('lost_until = (SELECT received_at FROM journal_entry WHERE id = $2)', [first]);
+    return { epoch, position };
   }
 
   private async note(fields: string, values: readonly unknown[]): Promise<void> {

@@ -7,6 +7,9 @@ import { Turns } from '../../ground/index.ts';
 /** Samples of one stretch: enough to amortise a request, few enough to be sent again. */
 const STRETCH_SAMPLES = 100_000;
 const STRETCH_ENTRIES = 2_000;
+/** Characters: what is longer would hold up the link for ever. */
+const LONGEST_WRITER = 200;
+const LONGEST_REASON = 1_000;
 /** Samples that are taken apart before others have their turn. */
 const SAMPLES_A_TURN = 20_000;
 
@@ -83,9 +86,9 @@ export async function nextStretch(
 
 /** An entry as it was first recorded; how it got here is for whoever takes it to add. */
 const describe = ({ writer, origin, reason, via }: Row): CarriedEntry => ({
-  writer,
+  writer: writer.slice(0, LONGEST_WRITER),
   origin: originName(origin),
-  reason,
+  reason: reason?.slice(0, LONGEST_REASON) ?? null,
   via: via ?? [],
 });
 
