@@ -99,7 +99,11 @@ export const arrivingLink = z.object({
 });
 export type ArrivingLink = z.infer<typeof arrivingLink>;
 
-export const linksAnswer = z.object({ sending: z.array(sendingLink), arriving: z.array(arrivingLink) });
+export const linksAnswer = z.object({
+  sending: z.array(sendingLink),
+  arriving: z.array(arrivingLink),
+  keptDays: z.number().meta({ description: 'for how long at most the journal is kept for a link that is behind' }),
+});
 export type LinksAnswer = z.infer<typeof linksAnswer>;
 
 // What passes between the two ends.

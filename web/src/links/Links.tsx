@@ -1,31 +1,22 @@
 /** Links: what leaves from here to other sites, and what other sites bring; how each stands. */
-import type { ArrivingLink, LinksAnswer, SendingLink } from '@wide-ledger/contract';
-import { useQuery } from '@tanstack/react-query';
+import type { ArrivingLink, SendingLink } from '@wide-ledger/contract';
 import { Button } from '../controls/Button.tsx';
 import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
 import { showAge, showNumber } from '../controls/values.ts';
 import { useSelection } from '../frame/useSelection.ts';
-import { get } from '../server/calls.ts';
 import { ArrivingLeaf } from './ArrivingLeaf.tsx';
 import { InviteLeaf } from './InviteLeaf.tsx';
 import { NewLinkLeaf } from './NewLinkLeaf.tsx';
 import { SendingLeaf } from './SendingLeaf.tsx';
 import { ARRIVING_COLOURS, SENDING_COLOURS } from './states.ts';
+import { useLinks } from './useLinks.ts';
 
 const NEW = 'new';
 const INVITE = 'invite';
-const REFRESH_MILLISECONDS = 2000;
 const sendingKey = ({ id }: SendingLink): string => `sending:${id}`;
 const arrivingKey = ({ id }: ArrivingLink): string => `arriving:${id}`;
-
-const useLinks = () =>
-  useQuery({
-    queryKey: ['links'],
-    queryFn: ({ signal }) => get<LinksAnswer>('/links', {}, signal),
-    refetchInterval: REFRESH_MILLISECONDS,
-  });
 
 const WIDTHS = ['w-32 max-[1100px]:w-24', 'w-40 max-[1100px]:w-28', 'w-32 max-[1100px]:w-24'] as const;
 const RIGHT = 'w-20 text-right';

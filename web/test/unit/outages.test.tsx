@@ -268,6 +268,11 @@ describe('buffers', () => {
         { name: 'one', spooledEntries: 3, spooledSamples: 1200, spoolFreeBytes: 3_600_000, spoolBytesPerSample: 20 },
       ],
     }));
+    server.on('GET /links', () => ({
+      sending: [{ id: 1, name: 'Region', waiting: 4200, lagSeconds: 90 }],
+      arriving: [],
+      keptDays: 30,
+    }));
     render(<BuffersLeaf onClose={() => undefined} />, { wrapper: roomAt('/sources') });
     const kiln = await screen.findByLabelText('Buffer of Kiln');
     expect(kiln.textContent).toContain('Reaches back1 h');
@@ -278,6 +283,9 @@ describe('buffers', () => {
     const spool = screen.getByLabelText('Spool of one').textContent;
     expect(spool).toContain(`${showNumber(1200)} values in 3 entries`);
     expect(spool).toContain('1 h at today’s rate, 50.0 values/s');
+    const backlog = (await screen.findByLabelText('Backlog of Region')).textContent;
+    expect(backlog).toContain(`${showNumber(4200)} values of the journal, 1 min 30 s old at most`);
+    expect(backlog).toContain('30 days');
     const calculator = within(screen.getByLabelText('Calculator'));
     const type = (label: string, value: string): void =>
       void fireEvent.change(calculator.getByLabelText(label), { target: { value } });

@@ -16,7 +16,7 @@ import { Calls, badRequest, filledWindow, idIn, notFound, type Jobs } from '../.
 import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
 import type { Arrivals } from '../arrivals/arrivals.ts';
 import { FarAway, FarEnd } from './farEnd.ts';
-import type { Links } from './links.ts';
+import { LONGEST_KEPT_DAYS, type Links } from './links.ts';
 import { reconcile, type Reconciled, type ReconcilingCursor, type ReconcilingPlan } from './reconciling.ts';
 
 /** Names that are shown side by side; the counts are of all. */
@@ -50,7 +50,7 @@ export function linkCalls(
     },
     async (_request, response) => {
       const [sending, arriving] = await Promise.all([links.list(), arrivals.list()]);
-      response.json({ sending, arriving });
+      response.json({ sending, arriving, keptDays: LONGEST_KEPT_DAYS });
     },
   );
 

@@ -12,7 +12,7 @@ import { Sender } from './sender.ts';
 /** How often it is looked whether another server put other links in force. */
 const LOOK_MILLISECONDS = 2_000;
 /** A link that is behind by more keeps the journal no longer. */
-const LONGEST_KEPT_DAYS = 30;
+export const LONGEST_KEPT_DAYS = 30;
 
 interface Working {
   readonly body: string;

@@ -1,5 +1,5 @@
 /** The buffers between the plant and the archive: how full each is, how long it lasts, and what would be lost first. */
-import { recoverySettings, type CollectorState, type Source } from '@wide-ledger/contract';
+import { recoverySettings, type CollectorState, type SendingLink, type Source } from '@wide-ledger/contract';
 import { untilFull } from '@wide-ledger/core';
 import { Button } from '../../controls/Button.tsx';
 import { Facts } from '../../controls/Page.tsx';
@@ -8,12 +8,14 @@ import { showBytes, showNumber } from '../../controls/values.ts';
 import { Leaf } from '../../frame/Leaf.tsx';
 import { useGo } from '../../frame/useGo.ts';
 import { useDesk } from '../../server/queries.ts';
+import { useLinks } from '../../links/useLinks.ts';
 import { lengthWords } from '../../window/times.ts';
 import { Calculator } from './Calculator.tsx';
 import { lastsWords, spoolLasts } from './lasting.ts';
 
 export function BuffersLeaf({ onClose }: { readonly onClose: () => void }) {
   const { data: desk } = useDesk();
+  const { data: links } = useLinks();
   const go = useGo();
   return (
     <Leaf title="Buffers" below="what holds values while a line is cut" onClose={onClose}>
@@ -23,6 +25,9 @@ export function BuffersLeaf({ onClose }: { readonly onClose: () => void }) {
       ))}
       {desk?.collectors.map((collector) => (
         <SpoolBuffer key={collector.name} collector={collector} sources={desk.sources} />
+      ))}
+      {links?.sending.map((link) => (
+        <LinkBuffer key={link.id} link={link} keptDays={links.keptDays} />
       ))}
       <Calculator />
       <Button className="mt-3 self-start" onClick={() => go('/rehearsal')}>
@@ -64,6 +69,28 @@ function DeviceBuffer({ source }: { readonly source: Source }) {
           ]}
         />
       )}
+    </section>
+  );
+}
+
+/** What waits for a link: it counts while the line between two sites is cut. */
+function LinkBuffer({ link, keptDays }: { readonly link: SendingLink; readonly keptDays: number }) {
+  const { name, waiting, lagSeconds } = link;
+  return (
+    <section aria-label={`Backlog of ${name}`} className="mb-4">
+      <h3 className="mb-1 font-semibold">{name}, the link’s backlog</h3>
+      <Facts
+        rows={[
+          [
+            'Waiting',
+            waiting === 0
+              ? 'nothing'
+              : `${showNumber(waiting)} values of the journal, ${lengthWords((lagSeconds ?? 0) * 1000)} old at most`,
+          ],
+          ['Lasts', `${showNumber(keptDays)} days: so long the journal is kept for a link that is behind`],
+          ['Lost first', 'nothing: what left the journal stands in the ledger, and comes when both ends are compared'],
+        ]}
+      />
     </section>
   );
 }
