@@ -37,8 +37,8 @@ export function comparingCalls(
     },
     async (request, response) => {
       const visitor = visitorOf(request);
-      const { numbers, by, ...window } = carriedTalliesAsked.parse(request.body);
       const known = await numbersOf(home, await arrivals.of(visitor));
+      const { numbers, by, ...window } = carriedTalliesAsked.parse(request.body);
       await catalogue.refresh();
       const rows: CarriedTallies['rows'] = [];
       const asked = numbers.flatMap((number) => {
@@ -63,9 +63,9 @@ export function comparingCalls(
       answer: 'file',
     },
     async (request, response) => {
+      const known = await numbersOf(home, await arrivals.of(visitorOf(request)));
       const { number, from, to } = carriedSamplesAsked.parse(request.query);
       if (to <= from || to - from > DAY) throw badRequest('The window has to be a day at most, and not empty.');
-      const known = await numbersOf(home, await arrivals.of(visitorOf(request)));
       await catalogue.refresh();
       const tag = catalogue.tagById(known.get(number) ?? 0);
       if (!tag) throw badRequest(`Number ${number} is no tag of this link.`);
