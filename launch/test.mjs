@@ -3,9 +3,19 @@ import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { checkEverything } from './checks.mjs';
 import { ROOT, Trouble, freePort, tellTrouble } from './ground.mjs';
 import { ensureBrowser, ensureModbusPeer, ensureNodePackages, ensurePostgres } from './packages.mjs';
+
+function step(name, command, args, environment = {}) {
+  const started = performance.now();
+  const { status } = spawnSync(command, args, { cwd: ROOT, stdio: 'inherit', env: { ...process.env, ...environment } });
+  // The tests' own summary is the last word.
+  if (name !== 'Tests') {
+    console.log(`— ${name}: ${status === 0 ? 'clean' : 'failed'} (${Math.round((performance.now() - started) / 1000)} s)
+`);
+  }
+  if (status !== 0) throw new Trouble(`${name} failed; the lines above say where.`);
+}
 
 await tellTrouble(async () => {
   ensureNodePackages();
@@ -13,7 +23,24 @@ await tellTrouble(async () => {
   ensureBrowser();
   ensureModbusPeer();
   const only = process.argv.slice(2);
-  if (only.length === 0) await checkEverything();
+  const bin = (name) => join(ROOT, 'node_modules', '.bin', name);
+  if (only.length === 0) {
+    step('Types', bin('tsc'), ['--build']);
+    step('Lint', bin('eslint'), ['.']);
+    step('Dependency rules', bin('depcruise'), [
+      '--config',
+      'dependency-rules.cjs',
+      'core',
+      'contract',
+      'vault',
+      'server',
+      'collector',
+      'bench',
+      'web/src',
+      'e2e',
+    ]);
+    step('Format', bin('prettier'), ['--check', '.', '--log-level', 'warn']);
+  }
   const { buildInterface, buildPrograms } = await import('./build.mjs');
   const { startCluster } = await import('./postgres.mjs');
   await buildPrograms();
@@ -21,24 +48,19 @@ await tellTrouble(async () => {
   const data = mkdtempSync(join(tmpdir(), 'wide-ledger-test-'));
   const cluster = await startCluster(programs, data, await freePort());
   try {
-    const { status } = spawnSync(
+    step(
+      'Tests',
       process.execPath,
       [join(ROOT, 'node_modules/jest/bin/jest.js'), '--maxWorkers=2', '--testTimeout=300000', ...only],
       {
-        cwd: ROOT,
-        stdio: 'inherit',
-        env: {
-          ...process.env,
-          NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
-          TEST_DATABASE_URL: cluster.url,
-          TEST_POSTGRES_PROGRAMS: programs,
-          SE_OFFLINE: 'true',
-          // Building the interface sets it to what a browser gets.
-          NODE_ENV: 'test',
-        },
+        NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',
+        TEST_DATABASE_URL: cluster.url,
+        TEST_POSTGRES_PROGRAMS: programs,
+        SE_OFFLINE: 'true',
+        // Building the interface sets it to what a browser gets.
+        NODE_ENV: 'test',
       },
     );
-    if (status !== 0) throw new Trouble('Tests failed; the lines above say where.');
   } finally {
     await cluster.stop();
     rmSync(data, { recursive: true, force: true });
