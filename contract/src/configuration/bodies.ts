@@ -105,8 +105,9 @@ export const linkNaming = z.strictObject({
       ]),
     )
     .max(20)
-    .default([]),
-  single: z.record(z.string(), shortText).default({}),
+    .default([])
+    .meta({ title: 'Rules' }),
+  single: z.record(z.string(), shortText).default({}).meta({ title: 'Single names' }),
 });
 
 /** What is carried: searches that add up. */
