@@ -123,7 +123,22 @@ const VIEWS = [
   ['logbook', '/logbook?last=86400'],
   ['access', '/access?last=43200'],
   ['versions', '/versions?last=43200&row=3'],
-  ['places', '/places?last=43200'],
+  [
+    'links',
+    '/links?last=43200',
+    async (driver) => {
+      // One site is invited; of another link the names are seen side by side before anything is carried.
+      await driver.executeAsyncScript(INVITE, 'Kilnbank');
+      await press(driver, 'Make a link');
+      await wait(800);
+      const [name, address, , , prefix] = await driver.findElements(By.css('aside input'));
+      await name.sendKeys('To the region');
+      await address.sendKeys('https://region.example:4860');
+      await prefix.sendKeys('TH.');
+      await driver.findElement(By.css('aside select')).sendKeys('Thornmere Wells');
+      await wait(2500);
+    },
+  ],
   ['bench', '/bench?last=43200'],
 ];
 
@@ -131,6 +146,11 @@ const VIEWS = [
 const SET_FAULT = `fetch('/api/v1/bench/' + encodeURIComponent(arguments[0]) + '/fault', {
   method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ fault: arguments[1] }),
 }).then(arguments[2])`;
+
+/** In the page: another site is invited. */
+const INVITE = `fetch('/api/v1/links/invitations', {
+  method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: arguments[0] }),
+}).then(arguments[1])`;
 
 /** A laboratory's sheet as they come: decimal commas, clock times, one that does not exist. */
 const LABORATORY = [

@@ -69,6 +69,7 @@ export * from './configuration/duty.ts';
 export * from './configuration/check.ts';
 export * from './configuration/effects.ts';
 export * from './configuration/canonical.ts';
+export * from './configuration/places.ts';
 export * from './faults/fault.ts';
 export * from './faults/network.ts';
 export * from './faults/modbus.ts';

@@ -1,5 +1,6 @@
 /** Tests of the whole: real processes and the real interface, in `test/`. */
 export { openDemo, type OpenDemo } from './openDemo.ts';
+export { SITE_PASSWORD, openSites, type OpenSites } from './openSites.ts';
 export {
   WAIT_MILLISECONDS,
   attribute,

@@ -1,47 +1,40 @@
 /** A link between two sites, made and watched in the real interface: invited there, made here, carried, and proved the same. */
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import { By, until } from 'selenium-webdriver';
 import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
-import { freePort } from '../../launch/ground.mjs';
-import { clusterFolder, startCluster, type Cluster } from '../../launch/postgres.mjs';
-import { ensureDatabase, startSite, type RunningSite } from '../../launch/site.mjs';
-import { WAIT_MILLISECONDS, eventually, find, go, press, textOf, textsOf, violations, visit } from '../src/index.ts';
+import type { RunningSite } from '../../launch/site.mjs';
+import {
+  SITE_PASSWORD,
+  WAIT_MILLISECONDS,
+  eventually,
+  find,
+  go,
+  openSites,
+  press,
+  textOf,
+  textsOf,
+  violations,
+  visit,
+  type OpenSites,
+} from '../src/index.ts';
 
-const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-links-'));
-const PASSWORD = 'only-for-tests';
-let cluster: Cluster;
+let opened: OpenSites;
 let near: RunningSite;
 let far: RunningSite;
 let browser: Browser;
 
-const start = async (name: string): Promise<RunningSite> =>
-  startSite({
-    name,
-    zone: 'Europe/Berlin',
-    port: await freePort(),
-    data: join(folder, name),
-    databaseUrl: await ensureDatabase(cluster.url, name.toLowerCase()),
-    password: PASSWORD,
-    reader: { name: `reader_of_${name.toLowerCase()}`, password: `reader-of-${name}` },
-    log: 'silent',
-  });
-
 beforeAll(async () => {
-  cluster = await startCluster(process.env.TEST_POSTGRES_PROGRAMS!, folder, await freePort());
-  near = await start('Thornmere');
-  far = await start('Region');
+  opened = await openSites([
+    ['Thornmere', 'Europe/Berlin'],
+    ['Region', 'Europe/Berlin'],
+  ]);
+  [near, far] = opened.sites as [RunningSite, RunningSite];
   browser = await openBrowser(1280, 800);
-  for (const site of [near, far]) await signIn(browser.driver, site.url, PASSWORD);
+  for (const site of [near, far]) await signIn(browser.driver, site.url, SITE_PASSWORD);
 }, 240_000);
 
 afterAll(async () => {
   await browser?.close();
-  await Promise.all([near?.stop(), far?.stop()]);
-  await cluster?.stop();
-  rmSync(clusterFolder(folder), { recursive: true, force: true });
-  rmSync(folder, { recursive: true, force: true });
+  await opened?.close();
 }, 60_000);
 
 /** A call as the administrator of a site. */
@@ -49,7 +42,7 @@ async function call(site: RunningSite, path: string, body: unknown): Promise<voi
   const signedIn = await fetch(`${site.url}/api/v1/session`, {
     method: 'POST',
     headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ name: 'admin', password: PASSWORD }),
+    body: JSON.stringify({ name: 'admin', password: SITE_PASSWORD }),
   });
   const cookie = signedIn.headers.getSetCookie()[0]!.split(';')[0]!;
   const answer = await fetch(`${site.url}/api/v1${path}`, {

@@ -1,44 +1,20 @@
 /** Two sites beside each other on one PostgreSQL cluster, as one launcher starts them: neither disturbs the other. */
-import { mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
 import pg from 'pg';
-import { freePort } from '../../launch/ground.mjs';
-import { clusterFolder, startCluster, type Cluster } from '../../launch/postgres.mjs';
-import { ensureDatabase, startSite, type RunningSite } from '../../launch/site.mjs';
+import type { RunningSite } from '../../launch/site.mjs';
+import { SITE_PASSWORD, openSites, type OpenSites } from '../src/index.ts';
 
-const folder = mkdtempSync(join(tmpdir(), 'wide-ledger-sites-'));
-const PASSWORD = 'only-for-tests';
-let cluster: Cluster;
-const sites: RunningSite[] = [];
-
-async function start(name: string, zone: string): Promise<RunningSite> {
-  const site = await startSite({
-    name,
-    zone,
-    port: await freePort(),
-    data: join(folder, name),
-    databaseUrl: await ensureDatabase(cluster.url, name.toLowerCase()),
-    password: PASSWORD,
-    reader: { name: `reader_of_${name.toLowerCase()}`, password: `reader-of-${name}` },
-    log: 'silent',
-  });
-  sites.push(site);
-  return site;
-}
+let opened: OpenSites;
+let sites: readonly RunningSite[];
 
 beforeAll(async () => {
-  cluster = await startCluster(process.env.TEST_POSTGRES_PROGRAMS!, folder, await freePort());
-  await start('Near', 'Europe/Berlin');
-  await start('Far', 'UTC');
+  opened = await openSites([
+    ['Near', 'Europe/Berlin'],
+    ['Far', 'UTC'],
+  ]);
+  ({ sites } = opened);
 }, 120_000);
 
-afterAll(async () => {
-  await Promise.all(sites.map((site) => site.stop()));
-  await cluster.stop();
-  rmSync(clusterFolder(folder), { recursive: true, force: true });
-  rmSync(folder, { recursive: true, force: true });
-}, 60_000);
+afterAll(() => opened?.close(), 60_000);
 
 /** Cookies as a browser keeps them: by host, whatever the port. */
 const jar = new Map<string, string>();
@@ -68,14 +44,14 @@ async function call<Body>(
 test('one browser is signed in to both at once, and leaving one leaves the other', async () => {
   const [near, far] = sites as [RunningSite, RunningSite];
   for (const site of [near, far]) {
-    expect((await call(site, 'POST', '/session', { name: 'admin', password: PASSWORD })).status).toBe(200);
+    expect((await call(site, 'POST', '/session', { name: 'admin', password: SITE_PASSWORD })).status).toBe(200);
   }
   for (const site of [near, far]) expect((await call(site, 'GET', '/session')).status).toBe(200);
   await call(far, 'DELETE', '/session');
   expect([(await call(near, 'GET', '/session')).status, (await call(far, 'GET', '/session')).status]).toEqual([
     200, 401,
   ]);
-  await call(far, 'POST', '/session', { name: 'admin', password: PASSWORD });
+  await call(far, 'POST', '/session', { name: 'admin', password: SITE_PASSWORD });
 });
 
 test('each has its own name, zone, tags, values, versions and SQL role', async () => {

@@ -1,5 +1,7 @@
 /** Which tags a link carries: several searches added up. What matches later is carried from then on. */
 
+import { liesIn } from '../configuration/places.ts';
+
 /** As much of a tag as it is searched by. */
 export interface SearchedTag {
   readonly name: string;
@@ -21,10 +23,6 @@ export const wordsOf = (search: string): string[] => search.toLowerCase().split(
 /** What a tag is searched by. */
 export const searchedText = ({ name, description, place, unit }: SearchedTag): string =>
   `${name} ${description} ${place} ${unit}`.toLowerCase();
-
-/** Whether a place is another one, or lies in it; all lie in none. */
-export const liesIn = (place: string, outer: string): boolean =>
-  outer === '' || place === outer || place.startsWith(`${outer} / `);
 
 /** The tags that one of the selections takes, in their order. */
 export function chosenTags<Tag extends SearchedTag>(tags: readonly Tag[], selections: readonly Selection[]): Tag[] {

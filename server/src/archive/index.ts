@@ -28,7 +28,8 @@ import { Stores } from './stores/stores.ts';
 
 export { type Coverage } from './coverage/coverage.ts';
 export { type MissingOfTag } from './coverage/missing.ts';
-export { admitFrame, type RefusedSample } from './journal/admission.ts';
+export { admitFrame, mayRemove, type RefusedSample } from './journal/admission.ts';
+export { readable } from './journal/readable.ts';
 export { admitManySamples } from './journal/sampleAdmission.ts';
 export { Journal, type NewEntry } from './journal/journal.ts';
 export { countSetAside, newestSetAside } from './journal/setAside.ts';
@@ -36,7 +37,7 @@ export { Posting } from './ledger/posting.ts';
 export { type PostingThread } from './ledger/postingThread.ts';
 export { type Quarantine } from './quarantine/quarantine.ts';
 export type { FilledLine, HolesOfTag } from './reading/filled.ts';
-export { standingOfMany, type StandingAsked } from './reading/standingOfMany.ts';
+export { standingOf, standingOfMany, type StandingAsked } from './reading/standingOfMany.ts';
 export { talliesOf } from './reading/talliesOf.ts';
 export { type Stores } from './stores/stores.ts';
 

@@ -10,8 +10,9 @@ import { arrivalCalls } from './arrivals/calls.ts';
 import { comparingCalls } from './arrivals/comparingCalls.ts';
 import { Imports } from './imports/imports.ts';
 import { importCalls } from './imports/calls.ts';
-import { linkCalls, reconcilingCalls } from './links/calls.ts';
+import { linkCalls } from './links/calls.ts';
 import { Links } from './links/links.ts';
+import { reconcilingCalls } from './links/reconcilingCalls.ts';
 
 export interface Exchange {
   readonly calls: Calls;

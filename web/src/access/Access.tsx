@@ -5,7 +5,7 @@ import { Button } from '../controls/Button.tsx';
 import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
-import { showAge } from '../controls/values.ts';
+import { showAgo } from '../controls/values.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { get } from '../server/calls.ts';
 import { KeyLeaf } from './KeyLeaf.tsx';
@@ -32,8 +32,6 @@ const useKeys = () =>
     queryFn: () => get<{ keys: KnownKey[] }>('/keys').then(({ keys }) => keys),
     refetchInterval: REFRESH_MILLISECONDS,
   });
-
-const ago = (time: string): string => showAge(Date.now() - Date.parse(time));
 
 export function Access() {
   const { data: sessions, error } = useSessions();
@@ -74,8 +72,8 @@ export function Access() {
                   <span className="w-40 max-[1100px]:w-28 truncate pl-[3px]">
                     {one.name} {one.own && <span className="text-ink-2">· this one</span>}
                   </span>
-                  <span className="figure w-32 max-[1100px]:w-20">{ago(one.since)}</span>
-                  <span className="figure w-32 max-[1100px]:w-20">{ago(one.seen)}</span>
+                  <span className="figure w-32 max-[1100px]:w-20">{showAgo(one.since)}</span>
+                  <span className="figure w-32 max-[1100px]:w-20">{showAgo(one.seen)}</span>
                   <span className="figure w-36 max-[1100px]:w-24 truncate">{one.whence}</span>
                   <span className="min-w-0 flex-1 truncate text-ink-2">{one.agent}</span>
                 </ListRow>
@@ -90,9 +88,9 @@ export function Access() {
               {keys.map((one) => (
                 <ListRow key={one.id} selected={keyKey(one) === selected} onSelect={() => select(keyKey(one))}>
                   <span className="figure w-40 max-[1100px]:w-28 truncate pl-[3px]">{one.name}</span>
-                  <span className="figure w-32 max-[1100px]:w-20">{ago(one.made)}</span>
+                  <span className="figure w-32 max-[1100px]:w-20">{showAgo(one.made)}</span>
                   <span className={`figure w-32 max-[1100px]:w-20 ${one.lastUse ? '' : 'text-ink-2'}`}>
-                    {one.lastUse ? ago(one.lastUse) : 'never'}
+                    {showAgo(one.lastUse)}
                   </span>
                   <span className={`figure w-36 max-[1100px]:w-24 ${endClass(one)}`}>
                     {one.ends ? endWords(one.ends) : 'never'}

@@ -7,7 +7,7 @@ import { Failure, Skeleton } from '../controls/States.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
 import { useGo } from '../frame/useGo.ts';
 import { useSelection } from '../frame/useSelection.ts';
-import { stamp } from '../window/times.ts';
+import { stampAt } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
 import { Items } from './Items.tsx';
 import { useComparison, useTakeBack, useVersions } from './drafting.ts';
@@ -34,7 +34,7 @@ export function Versions() {
           {versions.map(({ number, at, by, reason, changes }) => (
             <ListRow key={number} selected={selected === String(number)} onSelect={() => select(String(number))}>
               <span className="figure w-16 text-right">{number}</span>
-              <span className="figure w-44">{stamp(Math.floor(Date.parse(at) / 1000) * 1000, zone)}</span>
+              <span className="figure w-44">{stampAt(at, zone)}</span>
               <span className="w-32 truncate">{by}</span>
               <span className="figure w-20 text-right">{changes}</span>
               <span className="min-w-0 flex-1 truncate">

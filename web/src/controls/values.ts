@@ -43,7 +43,11 @@ export function showBytes(bytes: number): string {
   return `${showNumber(bytes / 1000 ** step, step === 0 ? 0 : 1)} ${SIZES[step]}`;
 }
 
-/** How old something is; empty while it is young. */
+/** How long ago an instant of an answer was; null: it never was. */
+export const showAgo = (time: string | null): string =>
+  time === null ? 'never' : showAge(Date.now() - Date.parse(time));
+
+/** How old something is. */
 export function showAge(milliseconds: number): string {
   if (milliseconds < 1500) return `${(Math.max(0, milliseconds) / 1000).toFixed(1)} s ago`;
   if (milliseconds < 120_000) return `${Math.round(milliseconds / 1000)} s ago`;

@@ -5,7 +5,7 @@ import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { Failure } from '../controls/States.tsx';
 import { get } from '../server/calls.ts';
-import { stamp } from '../window/times.ts';
+import { stampAt } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
 
 const COLOURS: Readonly<Record<GapStory['events'][number]['told'], string>> = {
@@ -43,7 +43,7 @@ export function Story({
         {data?.events.map(({ at, told, who, sentence }, i) => (
           <li key={`${at} ${i}`} className={`mb-1.5 border-l-2 pl-2 ${COLOURS[told]}`}>
             <span className="figure block text-ink-2">
-              {stamp(Math.floor(Date.parse(at) / 1000) * 1000, zone)}
+              {stampAt(at, zone)}
               {who && told !== 'logbook' && ` · ${who}`}
             </span>
             {sentence}

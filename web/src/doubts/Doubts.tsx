@@ -15,7 +15,7 @@ import { useSelection } from '../frame/useSelection.ts';
 import { JobState, isOver, useJob } from '../jobs/JobState.tsx';
 import { askAnew } from '../server/anew.ts';
 import { get, post } from '../server/calls.ts';
-import { lengthWords, stamp, windowWords } from '../window/times.ts';
+import { lengthWords, stampAt, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { DoubtLeaf } from './DoubtLeaf.tsx';
 import { KIND_WORDS } from './kinds.ts';
@@ -101,7 +101,7 @@ export function Doubts() {
               >
                 {examinations.map(({ id, startedAt, title }) => (
                   <option key={id} value={id}>
-                    {stamp(Math.floor(Date.parse(startedAt) / 1000) * 1000, zone)} · {title.split(',')[0]}
+                    {stampAt(startedAt, zone)} · {title.split(',')[0]}
                   </option>
                 ))}
               </select>
@@ -158,7 +158,7 @@ function Limits({
   const arrival =
     journalFrom === null
       ? 'The order of arrival is not known of this window any more.'
-      : `The order of arrival is known since ${stamp(Math.floor(Date.parse(journalFrom) / 1000) * 1000, zone)}.`;
+      : `The order of arrival is known since ${stampAt(journalFrom, zone)}.`;
   return (
     <p className="text-ink-2">
       Rests shorter than {lengthWords(shortestSeconds * 1000)} are not told by neighbours. {arrival}

@@ -3,7 +3,7 @@ import type { ArrivingLink } from '@wide-ledger/contract';
 import { Facts } from '../controls/Page.tsx';
 import { showBytes, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
-import { stamp } from '../window/times.ts';
+import { stampAt } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
 import { ARRIVING_COLOURS } from './states.ts';
 
@@ -17,8 +17,7 @@ export function ArrivingLeaf({
   onClose,
 }: Props) {
   const zone = useZone();
-  const at = (time: string | null): string =>
-    time === null ? '—' : stamp(Math.floor(Date.parse(time) / 1000) * 1000, zone);
+  const at = (time: string | null): string => (time === null ? '—' : stampAt(time, zone));
   return (
     <Leaf title={name} below={site ? `from ${site.name}` : 'nobody has joined yet'} onClose={onClose}>
       <Facts

@@ -4,7 +4,7 @@ import { Button } from '../controls/Button.tsx';
 import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
-import { showAge, showNumber } from '../controls/values.ts';
+import { showAgo, showNumber } from '../controls/values.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { ArrivingLeaf } from './ArrivingLeaf.tsx';
 import { InviteLeaf } from './InviteLeaf.tsx';
@@ -20,8 +20,6 @@ const arrivingKey = ({ id }: ArrivingLink): string => `arriving:${id}`;
 
 const WIDTHS = ['w-32 max-[1100px]:w-24', 'w-40 max-[1100px]:w-28', 'w-32 max-[1100px]:w-24'] as const;
 const RIGHT = 'w-20 text-right';
-
-const ago = (time: string | null): string => (time === null ? 'never' : showAge(Date.now() - Date.parse(time)));
 
 export function Links() {
   const { data, error } = useLinks();
@@ -68,7 +66,7 @@ export function Links() {
                   <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.waiting)}</span>
                   <span className="min-w-0 flex-1 truncate text-ink-2" title={one.trouble ?? ''}>
-                    {one.trouble ?? ago(one.contactAt)}
+                    {one.trouble ?? showAgo(one.contactAt)}
                   </span>
                 </ListRow>
               ))}
@@ -93,7 +91,7 @@ export function Links() {
                   <span className={`figure ${RIGHT}`}>{showNumber(one.tags)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.setAside)}</span>
-                  <span className="min-w-0 flex-1 truncate text-ink-2">{ago(one.contactAt)}</span>
+                  <span className="min-w-0 flex-1 truncate text-ink-2">{showAgo(one.contactAt)}</span>
                 </ListRow>
               ))}
             </div>

@@ -12,7 +12,7 @@ import { Leaf } from '../frame/Leaf.tsx';
 import { useGo } from '../frame/useGo.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { address, get } from '../server/calls.ts';
-import { stamp } from '../window/times.ts';
+import { stamp, stampAt } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 
 function useLogbook(search: string) {
@@ -27,9 +27,6 @@ function useLogbook(search: string) {
   });
   return { ...entries, exportAddress: address('/logbook/export', { ...window, search }) };
 }
-
-/** To the second; what is finer is in the leaf. */
-const second = (at: string): number => Math.floor(Date.parse(at) / 1000) * 1000;
 
 export function Logbook() {
   const [words, setWords] = useState('');
@@ -117,7 +114,7 @@ interface RowProps {
 function Row({ entry: { at, who, act, sentence }, zone, selected, onSelect }: RowProps) {
   return (
     <ListRow selected={selected} onSelect={onSelect}>
-      <span className="figure w-44 pl-[3px]">{stamp(second(at), zone)}</span>
+      <span className="figure w-44 pl-[3px]">{stampAt(at, zone)}</span>
       <span className="w-32 truncate">{who}</span>
       <span className={`w-28 truncate ${act === 'was refused' ? 'text-ochre' : ''}`}>{act}</span>
       <span className="min-w-0 flex-1 truncate">{sentence}</span>

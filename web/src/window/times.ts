@@ -26,6 +26,9 @@ export function stamp(milliseconds: number, zone: string): string {
   return at(milliseconds, zone).toFormat(milliseconds % 1000 === 0 ? 'd LLL yyyy HH:mm:ss' : 'd LLL yyyy HH:mm:ss.SSS');
 }
 
+/** The same of an instant of an answer, to the second: what is finer is in a leaf. */
+export const stampAt = (time: string, zone: string): string => stamp(Math.floor(Date.parse(time) / 1000) * 1000, zone);
+
 /** Both zones, for hovering: nobody has to guess which. */
 export function bothZones(milliseconds: number, siteZone: string): string {
   return `${stamp(milliseconds, 'UTC')} UTC · ${stamp(milliseconds, siteZone)} ${siteZone} (${offsetOf(milliseconds, siteZone)})`;

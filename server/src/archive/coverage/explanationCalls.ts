@@ -8,7 +8,7 @@ import {
   type ExplanationRow,
   type GapStory,
 } from '@wide-ledger/contract';
-import { formatInstant } from '@wide-ledger/core';
+import { formatInstant, liesIn } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { z } from 'zod';
 import { findTag, type Catalogue } from '../../configuration/index.ts';
@@ -32,8 +32,7 @@ export function explanationCalls(home: Pool, catalogue: Catalogue, logbook: Logb
       return { kind: 'source', about: source.name, id: source.id };
     }
     const place = given.place!;
-    if (!catalogue.tags.some((tag) => tag.place === place || tag.place.startsWith(`${place} / `)))
-      throw notFound(`No tag lies in "${place}".`);
+    if (!catalogue.tags.some((tag) => liesIn(tag.place, place))) throw notFound(`No tag lies in "${place}".`);
     return { kind: 'place', about: place, id: null };
   }
 

@@ -1,5 +1,5 @@
 /** What people said of gaps, by the sources and tags that it is about. */
-import { formatInstant, type DutyGroup, type GapExplanation, type Span } from '@wide-ledger/core';
+import { formatInstant, liesIn, type DutyGroup, type GapExplanation, type Span } from '@wide-ledger/core';
 import type { ExplanationRow } from '@wide-ledger/contract';
 import type { Pool } from 'pg';
 
@@ -38,8 +38,6 @@ export async function listExplanations(home: Pool, window: Span): Promise<Explan
   }));
 }
 
-const within = (place: string, path: string): boolean => place === path || place.startsWith(`${path} / `);
-
 /**
  * By source. What is said of a place is said of its tags, and of a source whose tags all lie in it.
  * @param groups the tags of the sources that are asked for.
@@ -67,7 +65,7 @@ export async function explanationsOf(
         continue;
       }
       const own = tags.filter((tag) =>
-        row.kind === 'tag' ? tag === row.item_id : within(places.get(tag) ?? '', row.about),
+        row.kind === 'tag' ? tag === row.item_id : liesIn(places.get(tag) ?? '', row.about),
       );
       if (row.kind === 'place' && own.length === tags.length) say(source, 0, row);
       else for (const tag of own) say(source, tag, row);

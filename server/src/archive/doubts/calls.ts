@@ -6,7 +6,7 @@ import {
   type Doubt,
   type DoubtsAnswer,
 } from '@wide-ledger/contract';
-import { formatInstant, type DoubtKind } from '@wide-ledger/core';
+import { formatInstant, liesIn, type DoubtKind } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { findTag, type Catalogue, type TagRow } from '../../configuration/index.ts';
 import { Calls, LARGE_JSON, badRequest, filledWindow, notFound } from '../../ground/index.ts';
@@ -32,7 +32,7 @@ export function doubtCalls(home: Pool, catalogue: Catalogue, examinations: Exami
     if (names) return Promise.all([...new Set(names)].map((name) => findTag(catalogue, name)));
     await catalogue.refresh();
     if (place === undefined) return catalogue.tags;
-    const within = catalogue.tags.filter((tag) => tag.place === place || tag.place.startsWith(`${place} / `));
+    const within = catalogue.tags.filter((tag) => liesIn(tag.place, place));
     if (within.length === 0) throw notFound(`There is no tag at "${place}".`);
     return within;
   }

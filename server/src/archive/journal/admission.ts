@@ -9,6 +9,7 @@ import {
   parseInstant,
   selectSamples,
   type Frame,
+  type Origin,
 } from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
 
@@ -110,13 +111,16 @@ export const reasonAgainstNothing = (tag: TagRow, value: number, status: number,
     ? `${tag.name}: there is no value, and the status is Good. A sample without a value needs a Bad status, such as Bad_NoData.`
     : null;
 
+/** Whether samples of an origin may say that there is no value any more: corrections, and what takes the marks of an outage away. */
+export const mayRemove = (origin: Origin): boolean => origin === 'corrected' || origin === 'backfilled';
+
 /** Looks at every sample of a frame that came with an entry. */
 export function admitFrame(
   frame: Frame,
   tagById: FindTag<number>,
   keepsSince: KeepsSince,
   now: number,
-  mayRemove = false,
+  removes = false,
 ): Admission {
   const { tags, times, values, status } = frame;
   const textual = frame.texts.length > 0;
@@ -152,7 +156,7 @@ export function admitFrame(
         reasonAgainstKind(tag, textual, value) ??
         (textual ? reasonAgainstText(tag, frame.texts[value] ?? '') : reasonAgainstType(tag, value, wide)) ??
         reasonAgainstNothing(tag, value, status[i]!, false) ??
-        (mayRemove ? null : reasonAgainstStatus(status[i]!)))
+        (removes ? null : reasonAgainstStatus(status[i]!)))
       : `There is no tag number ${tags![i]!}.`;
     if (reason === null) continue;
     // As it came, not as the type would have it: that is what it does not fit.

@@ -6,7 +6,7 @@ import {
   type EntryAnswer,
   type Scope,
 } from '@wide-ledger/contract';
-import { FrameError, isBundle, tagsIn, unpackBundle, unpackEntry, type Origin } from '@wide-ledger/core';
+import { isBundle, tagsIn, unpackBundle, unpackEntry, type Origin } from '@wide-ledger/core';
 import { z } from 'zod';
 import { visitorOf, type Keys, type Visitor } from '../../people/index.ts';
 import {
@@ -20,8 +20,9 @@ import {
   refuseUnwritable,
 } from '../../ground/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
-import { admitFrame } from './admission.ts';
+import { admitFrame, mayRemove } from './admission.ts';
 import type { Journal, NewEntry } from './journal.ts';
+import { readable } from './readable.ts';
 import { admitManySamples } from './sampleAdmission.ts';
 
 const positionQuery = z.object({ writer: z.string().min(1).max(200) });
@@ -50,14 +51,7 @@ export function journalCalls(catalogue: Catalogue, journal: Journal, keys: Keys)
       unpacked.frame && tagsIn(unpacked.frame.tags!).some((tag) => catalogue.tagById(tag) === undefined);
     if (strangers) await catalogue.refresh();
     const { frames, refused } = unpacked.frame
-      ? admitFrame(
-          unpacked.frame,
-          catalogue.tagById,
-          catalogue.keepsSince,
-          nowMicros(),
-          // What is fetched of a source's past takes away the marks that said that there was no value.
-          description.origin === 'corrected' || description.origin === 'backfilled',
-        )
+      ? admitFrame(unpacked.frame, catalogue.tagById, catalogue.keepsSince, nowMicros(), mayRemove(description.origin))
       : { frames: [], refused: [] };
     return {
       ...description,
@@ -180,13 +174,4 @@ function entriesIn(body: unknown): Uint8Array[] {
   if (entries.length === 0 || entries.length > MOST_ENTRIES)
     throw badRequest(`A bundle holds 1 to ${MOST_ENTRIES} entries; this one has ${entries.length}.`);
   return entries;
-}
-
-function readable<Read>(read: () => Read): Read {
-  try {
-    return read();
-  } catch (error) {
-    if (error instanceof FrameError) throw badRequest(error.message, 'NOT_A_FRAME');
-    throw error;
-  }
 }

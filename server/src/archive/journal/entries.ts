@@ -109,20 +109,15 @@ export interface FreshParts {
 
 /**
  * The samples of many tags in entries after a mark: each entry is opened once, whoever's samples it holds.
- * @param after as {@link freshPart} has it.
+ * @param after the mark of the tags' store.
  */
-export async function freshParts(
-  home: Pool | ClientBase,
-  tags: readonly number[],
-  after: number | null,
-): Promise<FreshParts> {
+export async function freshParts(home: Pool | ClientBase, tags: readonly number[], after: number): Promise<FreshParts> {
   const { rows: known } = await home.query<{ id: number; store: number }>(
     'SELECT id, store_id AS store FROM tag WHERE id = ANY($1::int[])',
     [tags],
   );
   const { rows } = await home.query<Pick<EntryRow, 'origin'> & { frame: Buffer }>(
-    `SELECT e.origin, e.frame FROM posting p, journal_entry e
-     WHERE e.id > coalesce($2::bigint, p.entry) AND e.tags && $1::int[] ORDER BY e.id`,
+    'SELECT origin, frame FROM journal_entry WHERE id > $2 AND tags && $1::int[] ORDER BY id',
     [tags, after],
   );
   const wanted = new Set(tags);

@@ -1,10 +1,11 @@
 /** The samples that stand of many tags, in one snapshot of each store: what a wide file is held against. */
 import { decodeFrame, firstAtOrAfter, mergeFrames, sliceFrame, type Frame, type Span } from '@wide-ledger/core';
 import type { PoolClient } from 'pg';
-import { EMBEDDED, type TagRow } from '../../configuration/index.ts';
+import type { TagRow } from '../../configuration/index.ts';
 import { Turns } from '../../ground/index.ts';
-import { freshParts, markOf, type FreshParts } from '../journal/entries.ts';
+import { freshParts, type FreshParts } from '../journal/entries.ts';
 import type { Stores } from '../stores/stores.ts';
+import { inSnapshot } from './snapshot.ts';
 import { TagTables } from './tagTables.ts';
 
 /** A tag, and the window [from, to) of it that is asked for. Microseconds. */
@@ -35,23 +36,26 @@ export async function standingOfMany(
   }
 }
 
+/** What stands of one tag in a window, in time order; null for nothing. */
+export async function standingOf(stores: Stores, tag: StandingAsked['tag'], window: Span): Promise<Frame | null> {
+  let standing: Frame | null = null;
+  await standingOfMany(stores, [{ tag, window }], (_tag, frame) => (standing = frame));
+  return standing;
+}
+
 /** @returns those that are in another store by now. */
-async function inStore(
+const inStore = (
   stores: Stores,
   store: number,
   asked: readonly StandingAsked[],
   take: (tag: number, frame: Frame) => void,
-): Promise<StandingAsked[]> {
-  const client = await (await stores.pool(store)).connect();
-  let broken = true;
-  try {
-    await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
-    const tags = asked.map(({ tag }) => tag.id);
-    // In a further store the journal is read after the snapshot was taken: it shows at least what the ledger misses.
-    const fresh =
-      store === EMBEDDED
-        ? await freshParts(client, tags, null)
-        : await freshParts(stores.home, tags, await markOf(client));
+): Promise<StandingAsked[]> =>
+  inSnapshot(stores, store, async ({ client, journal, mark }) => {
+    const fresh = await freshParts(
+      journal,
+      asked.map(({ tag }) => tag.id),
+      mark,
+    );
     const moved = asked.flatMap(({ tag, window }) => {
       const current = fresh.stores.get(tag.id) ?? store;
       return current === store ? [] : [{ tag: { id: tag.id, storeId: current }, window }];
@@ -60,13 +64,8 @@ async function inStore(
     const here = asked.filter(({ tag }) => !gone.has(tag.id));
     for (let at = 0; at < here.length; at += TAGS_AT_ONCE)
       await takeStanding(client, here.slice(at, at + TAGS_AT_ONCE), fresh, take);
-    await client.query('COMMIT');
-    broken = false;
     return moved;
-  } finally {
-    client.release(broken);
-  }
-}
+  });
 
 async function takeStanding(
   client: PoolClient,

@@ -5,8 +5,8 @@ import {
   carriedTalliesAsked,
   type CarriedTallies,
 } from '@wide-ledger/contract';
-import { DAY, packEntry, type Frame } from '@wide-ledger/core';
-import { standingOfMany, talliesOf, type Archive } from '../../archive/index.ts';
+import { DAY, packEntry } from '@wide-ledger/core';
+import { standingOf, talliesOf, type Archive } from '../../archive/index.ts';
 import type { Forcing } from '../../configuration/index.ts';
 import { Calls, LARGE_JSON, badRequest } from '../../ground/index.ts';
 import { visitorOf } from '../../people/index.ts';
@@ -69,9 +69,8 @@ export function comparingCalls(
       await catalogue.refresh();
       const tag = catalogue.tagById(known.get(number) ?? 0);
       if (!tag) throw badRequest(`Number ${number} is no tag of this link.`);
-      const found: Frame[] = [];
-      await standingOfMany(stores, [{ tag, window: { from, to } }], (_tag, frame) => found.push(frame));
-      response.type('application/octet-stream').send(Buffer.from(packEntry({}, found[0] ?? null)));
+      const standing = await standingOf(stores, tag, { from, to });
+      response.type('application/octet-stream').send(Buffer.from(packEntry({}, standing)));
     },
   );
 

@@ -6,9 +6,9 @@ import {
   type CarriedEntry,
   type CarriedStretch,
 } from '@wide-ledger/contract';
-import { FrameError, unpackBundle, unpackEntry, type Frame } from '@wide-ledger/core';
+import { unpackBundle, unpackEntry, type Frame } from '@wide-ledger/core';
 import type { Pool } from 'pg';
-import { admitFrame, type Journal, type NewEntry } from '../../archive/index.ts';
+import { admitFrame, mayRemove, readable, type Journal, type NewEntry } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import { ProblemError, Turns, badRequest, nowMicros } from '../../ground/index.ts';
 import { goesOn, type Arrival } from './arrivals.ts';
@@ -39,8 +39,7 @@ export async function take(
     ready.push(...admitted(catalogue, arrival, numbers, description, frame));
     await turns.after(frame.times.length);
   }
-  const accepted = ready.reduce((sum, { frame }) => sum + (frame?.times.length ?? 0), 0);
-  const setAside = ready.reduce((sum, { refused }) => sum + refused.length, 0);
+  const { accepted, setAside } = countsOf(ready);
   const figures = [arrival.id, stretch.epoch, stretch.position, stretch.print, accepted, bytes, setAside];
   const moved = `UPDATE arrival SET epoch = $2, position = $3, print = $4, samples = samples + $5, bytes = bytes + $6,
       set_aside = set_aside + $7, contact_at = now(), samples_at = CASE WHEN $5 > 0 THEN now() ELSE samples_at END
@@ -71,11 +70,13 @@ export async function takeHistory(
   await catalogue.refresh();
   const ready = entries.flatMap(({ description, frame }) => admitted(catalogue, arrival, numbers, description, frame));
   if (ready.length > 0) await journal.appendAll(ready);
-  return {
-    accepted: ready.reduce((sum, { frame }) => sum + (frame?.times.length ?? 0), 0),
-    setAside: ready.reduce((sum, { refused }) => sum + refused.length, 0),
-  };
+  return countsOf(ready);
 }
+
+const countsOf = (entries: readonly NewEntry[]): CarriedAnswer => ({
+  accepted: entries.reduce((sum, { frame }) => sum + (frame?.times.length ?? 0), 0),
+  setAside: entries.reduce((sum, { refused }) => sum + refused.length, 0),
+});
 
 const elsewhere = ({ name }: Arrival): ProblemError =>
   new ProblemError(
@@ -105,15 +106,6 @@ const entriesOf = (packed: readonly Uint8Array[]): Carried[] =>
     return { description: carriedEntry.parse(description), frame };
   });
 
-function readable<Read>(read: () => Read): Read {
-  try {
-    return read();
-  } catch (error) {
-    if (error instanceof FrameError) throw badRequest(error.message, 'NOT_A_FRAME');
-    throw error;
-  }
-}
-
 /** An entry with this site's numbers for its tags: numbers and texts apart, and what cannot be kept beside them. */
 function admitted(
   catalogue: Catalogue,
@@ -123,8 +115,7 @@ function admitted(
   frame: Frame,
 ): NewEntry[] {
   const here = { ...frame, tags: frame.tags!.map((number) => numbers.get(number) ?? 0) };
-  const mayRemove = origin === 'corrected' || origin === 'backfilled';
-  const { frames, refused } = admitFrame(here, catalogue.tagById, catalogue.keepsSince, nowMicros(), mayRemove);
+  const { frames, refused } = admitFrame(here, catalogue.tagById, catalogue.keepsSince, nowMicros(), mayRemove(origin));
   const parts: readonly (Frame | null)[] = frames.length > 0 ? frames : [null];
   return parts.map((part, i) => ({
     writer: `${arrival.site_name}: ${writer}`.slice(0, 200),

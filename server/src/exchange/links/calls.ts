@@ -4,20 +4,17 @@ import {
   linkNamesAsked,
   linksAnswer,
   newLink,
-  newReconciling,
-  reconcilingAnswer,
   sendingLink,
   type Joined,
   type LinkNames,
 } from '@wide-ledger/contract';
-import { chosenTags, farNames, formatInstant, type Body } from '@wide-ledger/core';
+import { chosenTags, farNames, type Body } from '@wide-ledger/core';
 import { newIds, type Forcing, type Secrets } from '../../configuration/index.ts';
-import { Calls, badRequest, filledWindow, idIn, notFound, type Jobs } from '../../ground/index.ts';
-import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
+import { Calls, badRequest, idIn } from '../../ground/index.ts';
+import { doerOf, type Logbook } from '../../people/index.ts';
 import type { Arrivals } from '../arrivals/arrivals.ts';
 import { FarAway, FarEnd } from './farEnd.ts';
 import { LONGEST_KEPT_DAYS, type Links } from './links.ts';
-import { reconcile, type Reconciled, type ReconcilingCursor, type ReconcilingPlan } from './reconciling.ts';
 
 /** Names that are shown side by side; the counts are of all. */
 const MOST_NAMES = 5_000;
@@ -101,9 +98,7 @@ export function linkCalls(
     async (request, response) => {
       const { code, ...change } = linkChange.parse(request.body);
       const id = idIn(request, 'id');
-      await catalogue.refresh();
-      const link = catalogue.links.find((one) => one.id === id);
-      if (!link) throw notFound(`There is no link number ${id}.`);
+      const link = await links.find(id);
       const by = doerOf(request);
       const base = link.body as unknown as Body;
       let body: Body = { ...base, ...(change as Body) };
@@ -146,56 +141,6 @@ export function linkCalls(
         problems: rows.filter(({ problem }) => problem !== null).length,
         rows: rows.slice(0, MOST_NAMES),
       } satisfies LinkNames);
-    },
-  );
-  return calls;
-}
-
-/** Comparing the two ends of a link, as a job. */
-export function reconcilingCalls(around: Omit<Reconciled, 'link' | 'far'>, links: Links, jobs: Jobs): Calls {
-  const calls = new Calls();
-  const { catalogue, logbook } = around;
-  const linkOf = async (id: number) => {
-    await catalogue.refresh();
-    const link = catalogue.links.find((one) => one.id === id);
-    if (!link) throw notFound(`There is no link number ${id}.`);
-    return link;
-  };
-  jobs.register<ReconcilingPlan, ReconcilingCursor>('reconcile', {
-    unit: 'tags',
-    tries: 'again and again',
-    run: async (run) => {
-      const link = await linkOf(run.plan.link);
-      return reconcile({ ...around, link, far: await links.farOf(link) }, run);
-    },
-  });
-
-  calls.on(
-    {
-      method: 'post',
-      path: '/links/{id}/reconcile',
-      needs: 'admin',
-      says: 'Compare what both ends of a link hold in a window, and make one of them the same where that is wanted',
-      body: newReconciling,
-      answer: reconcilingAnswer,
-    },
-    async (request, response) => {
-      const { repair, ...given } = newReconciling.parse(request.body);
-      const window = filledWindow(given);
-      const link = await linkOf(idIn(request, 'id'));
-      const span = `${formatInstant(window.from)} to ${formatInstant(window.to)}`;
-      const { id: job, started } = await jobs.start({
-        kind: 'reconcile',
-        key: String(link.id),
-        title: `Reconciling ${link.name}, ${span}`,
-        plan: { link: link.id, window, repair } satisfies ReconcilingPlan,
-        total: 0,
-        by: visitorOf(request).name,
-        again: false,
-      });
-      if (!started) throw badRequest(`${link.name} is being reconciled already. Wait for that, or stop it.`);
-      await logbook.note(doerOf(request), { act: 'reconciled', name: link.name, sentence: `Began: ${span}.` });
-      response.json({ job });
     },
   );
   return calls;

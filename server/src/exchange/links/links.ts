@@ -5,7 +5,7 @@ import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import type { Archive } from '../../archive/index.ts';
 import type { Catalogue, LinkRow, Secrets } from '../../configuration/index.ts';
-import { badRequest } from '../../ground/index.ts';
+import { badRequest, notFound } from '../../ground/index.ts';
 import { FarEnd } from './farEnd.ts';
 import { Sender } from './sender.ts';
 
@@ -98,6 +98,14 @@ export class Links {
   private async begin(link: LinkRow): Promise<Sender> {
     const far = await this.farOf(link);
     return new Sender(this.home, this.catalogue, link, far, this.holder, this.log);
+  }
+
+  /** @throws ProblemError 404 where no link in force has the number. */
+  async find(id: number): Promise<LinkRow> {
+    await this.catalogue.refresh();
+    const link = this.catalogue.links.find((one) => one.id === id);
+    if (!link) throw notFound(`There is no link number ${id}.`);
+    return link;
   }
 
   /** The far end of a link. */

@@ -27,7 +27,7 @@ import {
   type TallyCell,
 } from '@wide-ledger/core';
 import type { Pool } from 'pg';
-import { standingOfMany, talliesOf, type Archive } from '../../archive/index.ts';
+import { standingOf, talliesOf, type Archive } from '../../archive/index.ts';
 import type { Catalogue, LinkRow, TagRow } from '../../configuration/index.ts';
 import type { Run } from '../../ground/index.ts';
 import { BY_ITSELF, type Logbook } from '../../people/index.ts';
@@ -212,8 +212,7 @@ async function compareMonth(
   const days = await talliesAt(around, [pair], month, 'day', visitor);
   const held = days.there.get(number) ?? [];
   for (const day of differingCells(days.here.get(number) ?? [], held)) {
-    let here = NOTHING;
-    await standingOfMany(around.archive.stores, [{ tag, window: day }], (_tag, frame) => (here = frame));
+    const here = (await standingOf(around.archive.stores, tag, day)) ?? NOTHING;
     const there = held.some(([from]) => from === day.from) ? await around.far.samples(number, day) : null;
     const hours = noteHours(tag.name, day, here, there ?? NOTHING, report);
     report.hours += hours;

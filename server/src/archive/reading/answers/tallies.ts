@@ -10,11 +10,10 @@ import {
   type Span,
   type Tally,
 } from '@wide-ledger/core';
-import { EMBEDDED } from '../../../configuration/index.ts';
-import { markOf } from '../../journal/entries.ts';
 import type { Stores } from '../../stores/stores.ts';
 import type { TalliesLine, TalliesRequest } from '../tallies.ts';
 import { AskerLeft, type Asker } from '../requests.ts';
+import { inSnapshot } from '../snapshot.ts';
 import { EVERY_SAMPLE } from '../tagLedger.ts';
 import { askLedger } from './pieces.ts';
 
@@ -92,18 +91,13 @@ async function keptMonths(
   return kept;
 }
 
-async function keptIn(
+const keptIn = (
   stores: Stores,
   store: number,
   ids: readonly number[],
   whole: readonly number[],
-): Promise<Map<number, Map<number, Tally>>> {
-  const client = await (await stores.pool(store)).connect();
-  let broken = true;
-  try {
-    await client.query('BEGIN ISOLATION LEVEL REPEATABLE READ READ ONLY');
-    const mark = await markOf(client);
-    const journal = store === EMBEDDED ? client : stores.home;
+): Promise<Map<number, Map<number, Tally>>> =>
+  inSnapshot(stores, store, async ({ client, journal, mark }) => {
     const { rows: fresh } = await journal.query<{ tags: number[]; first: number; last: number }>(
       `SELECT tags, first_time AS first, last_time AS last FROM journal_entry
        WHERE id > $1 AND frame IS NOT NULL AND tags && $2::int[]`,
@@ -119,8 +113,6 @@ async function keptIn(
        FROM ledger_month WHERE tag_id = ANY($1::int[]) AND month = ANY($2::bigint[])`,
       [ids, whole],
     );
-    await client.query('COMMIT');
-    broken = false;
     const kept = new Map(
       here.map(({ id }) => [id, new Map(whole.map((month): [number, Tally] => [month, EMPTY_TALLY]))] as const),
     );
@@ -132,7 +124,4 @@ async function keptIn(
       for (const month of whole)
         if (month <= last && nextMonth(month) > first) for (const tag of tags) kept.get(tag)?.delete(month);
     return kept;
-  } finally {
-    client.release(broken);
-  }
-}
+  });

@@ -1,0 +1,49 @@
+import { newReconciling, reconcilingAnswer } from '@wide-ledger/contract';
+import { formatInstant } from '@wide-ledger/core';
+import { Calls, badRequest, filledWindow, idIn, type Jobs } from '../../ground/index.ts';
+import { doerOf, visitorOf } from '../../people/index.ts';
+import type { Links } from './links.ts';
+import { reconcile, type Reconciled, type ReconcilingCursor, type ReconcilingPlan } from './reconciling.ts';
+
+/** Comparing the two ends of a link, as a job. */
+export function reconcilingCalls(around: Omit<Reconciled, 'link' | 'far'>, links: Links, jobs: Jobs): Calls {
+  const calls = new Calls();
+  jobs.register<ReconcilingPlan, ReconcilingCursor>('reconcile', {
+    unit: 'tags',
+    tries: 'again and again',
+    run: async (run) => {
+      const link = await links.find(run.plan.link);
+      return reconcile({ ...around, link, far: await links.farOf(link) }, run);
+    },
+  });
+
+  calls.on(
+    {
+      method: 'post',
+      path: '/links/{id}/reconcile',
+      needs: 'admin',
+      says: 'Compare what both ends of a link hold in a window, and make one of them the same where that is wanted',
+      body: newReconciling,
+      answer: reconcilingAnswer,
+    },
+    async (request, response) => {
+      const { repair, ...given } = newReconciling.parse(request.body);
+      const window = filledWindow(given);
+      const link = await links.find(idIn(request, 'id'));
+      const span = `${formatInstant(window.from)} to ${formatInstant(window.to)}`;
+      const { id: job, started } = await jobs.start({
+        kind: 'reconcile',
+        key: String(link.id),
+        title: `Reconciling ${link.name}, ${span}`,
+        plan: { link: link.id, window, repair } satisfies ReconcilingPlan,
+        total: 0,
+        by: visitorOf(request).name,
+        again: false,
+      });
+      if (!started) throw badRequest(`${link.name} is being reconciled already. Wait for that, or stop it.`);
+      await around.logbook.note(doerOf(request), { act: 'reconciled', name: link.name, sentence: `Began: ${span}.` });
+      response.json({ job });
+    },
+  );
+  return calls;
+}
