@@ -1,5 +1,4 @@
-/** What a quantity per time adds up to, with its unit. Imported by itself: the unit library is large. */
-import { unit } from 'mathjs';
+/** What a quantity per time adds up to, with its unit. The unit library is large: it is loaded when it is needed first. */
 import { TRADE_UNITS } from './tradeUnits.ts';
 
 /** Spellings of the plant that the library writes otherwise. */
@@ -13,7 +12,7 @@ const SPELLINGS: readonly (readonly [RegExp, string])[] = [
 ];
 
 /** A unit as the library reads it, and by what it has to be multiplied: what only the trade writes is put by what it stands for. */
-function spelled(text: string): { readonly words: string; readonly factor: number } {
+export function spelled(text: string): { readonly words: string; readonly factor: number } {
   let factor = 1;
   const known = SPELLINGS.reduce((so, [pattern, written]) => so.replace(pattern, written), text);
   const words = known.replace(/[A-Za-z]+(?:\^3)?/g, (word) => {
@@ -41,9 +40,10 @@ export function integralUnit(rate: string): string {
  * By what a total in (rate unit · second) has to be multiplied to be in another unit: 1/3600 from m³/h to m³.
  * @throws RangeError with a sentence when either is no unit, or they do not measure the same.
  */
-export function integralFactor(rate: string, into: string): number {
+export async function integralFactor(rate: string, into: string): Promise<number> {
   const refusal = `${rate || 'A number without a unit'} over time does not add up to ${into}.`;
   if (conditionsOf(rate) !== conditionsOf(into)) throw new RangeError(refusal);
+  const { unit } = await import('mathjs');
   try {
     const [from, to] = [spelled(rate), spelled(into)];
     return (unit(1, from.words).multiply(unit(1, 's')).toNumber(to.words) * from.factor) / to.factor;

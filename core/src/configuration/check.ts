@@ -1,6 +1,7 @@
 /** Checks of changes as a whole, before they are put in force: the same for the screen, the calls and imports. */
-import { nameIn, type Body, type Change, type DefinitionKey, type DefinitionKind } from './definitions.ts';
+import { isObject, nameIn, type Body, type Change, type DefinitionKey, type DefinitionKind } from './definitions.ts';
 import type { FieldPath } from './diff.ts';
+import { checkFormula } from './formulas.ts';
 
 /** What is in force beside the changes. */
 export interface Standing {
@@ -25,6 +26,7 @@ export const KIND_WORDS: Readonly<Record<DefinitionKind, string>> = {
   pace: 'pace',
   store: 'store',
   source: 'source',
+  family: 'family',
   tag: 'tag',
   link: 'link',
 };
@@ -35,11 +37,13 @@ const REFERENCES: Readonly<Record<DefinitionKind, readonly (readonly [field: str
   pace: [],
   store: [],
   source: [],
+  family: [],
   tag: [
     ['place', 'place'],
     ['pace', 'pace'],
     ['store', 'store'],
     ['source', 'source'],
+    ['family', 'family'],
   ],
   link: [],
 };
@@ -47,6 +51,12 @@ const REFERENCES: Readonly<Record<DefinitionKind, readonly (readonly [field: str
 /** The definitions that a body refers to, by the field. */
 export function referencesOf(kind: DefinitionKind, body: Body): { field: string; to: DefinitionKey }[] {
   const references: { field: string; to: DefinitionKey }[] = [];
+  // The tags of which another one is computed.
+  if (kind === 'tag' && isObject(body.inputs)) {
+    for (const id of Object.values(body.inputs)) {
+      if (typeof id === 'number') references.push({ field: 'inputs', to: { kind: 'tag', id } });
+    }
+  }
   for (const [field, of] of REFERENCES[kind]) {
     const id = body[field];
     if (typeof id === 'number') references.push({ field, to: { kind: of, id } });
@@ -107,18 +117,30 @@ function checkBody({ kind, id, before }: Change, body: Body, after: AfterChanges
     if (!after.body(to)) note('blocks', [field], `The ${KIND_WORDS[to.kind]} of ${name} is not there, or retired.`);
   }
   if (kind === 'place' && after.liesInItself(id)) note('blocks', ['parent'], `${name} would lie within itself.`);
-  if (kind === 'tag') checkTag(body, name, after, note);
+  if (kind === 'tag') {
+    checkTag(body, name, after, note);
+    checkFormula(id, body, (other) => after.body({ kind: 'tag', id: other }), note);
+  }
 }
 
 function checkTag(body: Body, name: string, after: AfterChanges, note: Note): void {
-  const { source, address, settings, pace, low, high, type } = body;
+  const { source, address, settings, pace, low, high, type, stepped } = body;
   if (typeof source === 'number' && address === null) {
     note('blocks', ['address'], `${name} has a source, but no address in it.`);
   }
   const shared = typeof pace === 'number' ? after.body({ kind: 'pace', id: pace }) : undefined;
   const deadband = ((settings as Body | undefined)?.deadband ?? shared?.deadband) as Body | undefined;
-  if (deadband?.kind === 'percent' && (low === null || high === null)) {
+  const isPercent = deadband?.kind === 'percent' || deadband?.kind === 'line percent';
+  if (isPercent && (low === null || high === null)) {
     note('warns', ['settings', 'deadband'], `${name} has a deadband in percent and no range: every value is kept.`);
+  }
+  const alongLines = deadband?.kind === 'line' || deadband?.kind === 'line percent';
+  if (alongLines && stepped === true && type !== 'text') {
+    note(
+      'warns',
+      ['settings', 'deadband'],
+      `${name} is kept along lines, and read as if each value held until the next: what is left out is not seen.`,
+    );
   }
   if (type === 'text' && typeof deadband?.kind === 'string' && deadband.kind !== 'none') {
     note('warns', ['settings', 'deadband'], `${name} holds texts: a deadband has no effect.`);

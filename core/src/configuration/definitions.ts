@@ -1,7 +1,7 @@
 /** What is configured: definitions, each of a kind, with a body of plain values. */
 
 /** The kinds of definitions, in an order in which each refers only to those before it. */
-export const DEFINITION_KINDS = ['place', 'pace', 'store', 'source', 'tag', 'link'] as const;
+export const DEFINITION_KINDS = ['place', 'pace', 'store', 'source', 'family', 'tag', 'link'] as const;
 export type DefinitionKind = (typeof DEFINITION_KINDS)[number];
 
 /** What JSON can hold. A field that is absent and one that is null are two different things. */

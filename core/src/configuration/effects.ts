@@ -26,7 +26,8 @@ export interface Surroundings {
 const DEFAULT_INTERVAL = 1000;
 const MOST_SENTENCES = 30;
 
-const plural = (count: number, kind: DefinitionKind): string => `${count} ${KIND_WORDS[kind]}${count === 1 ? '' : 's'}`;
+const plural = (count: number, kind: DefinitionKind): string =>
+  `${count} ${count === 1 ? KIND_WORDS[kind] : `${KIND_WORDS[kind]}s`.replace(/ys$/, 'ies')}`;
 
 /** Sentences about changes: what comes and goes, equal changes of many together, and the values per second that differ. */
 export function effectsOf(changes: readonly Change[], around: Surroundings): string[] {

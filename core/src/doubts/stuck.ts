@@ -75,6 +75,8 @@ function motionAround(
     const end = Math.floor(((rest.to - from) / (to - from)) * cells);
     const expected = usual * (end - begin);
     if (end - begin < 2 || expected < FEWEST_EXPECTED) continue;
+    // One that was never seen to move by then may not have been there yet: it tells nothing.
+    if (sums[end] === 0) continue;
     neighbours++;
     if (sums[end]! - sums[begin]! >= Math.max(1, SHARE_MOVED * expected)) moved++;
   }

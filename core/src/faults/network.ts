@@ -7,7 +7,7 @@ type Place = { readonly host: string; readonly port: number };
 const NETWORK: Readonly<Record<string, (place: Place) => Explanation>> = {
   ECONNREFUSED: ({ host, port }) => ({
     what: `Nothing answers on ${host}:${port}.`,
-    advice: 'The host is up (it refused at once), so the port is wrong or the device is off.',
+    advice: 'The host is up (it refused at once), so the port is wrong or what listens there is off.',
   }),
   ENOTFOUND: ({ host }) => ({
     what: `The name ${host} does not resolve.`,

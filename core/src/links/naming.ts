@@ -3,6 +3,8 @@
  * never come by one name: a collision is found before anything is carried, and so is a name that cannot be one.
  */
 
+import { TEXT_SUMMARIES, summaryName, type CarriedSummary } from './summaries.ts';
+
 /** What a tag's name may be: letters, digits, dot, dash and underscore, beginning with a letter or a digit. */
 export const TAG_NAME = /^[A-Za-z0-9][A-Za-z0-9._-]{0,119}$/;
 
@@ -24,10 +26,14 @@ export interface Naming {
 export interface NamedTag {
   readonly name: string;
   readonly place: string;
+  /** Of its values: text has few summaries. */
+  readonly type?: string;
 }
 
 export interface FarName<Tag> {
   readonly tag: Tag;
+  /** Of the tag; null: every value of it. */
+  readonly summary: CarriedSummary | null;
   readonly farName: string;
   /** Whether it has another name there. */
   readonly renamed: boolean;
@@ -58,19 +64,34 @@ function applied(rule: NamingRule, name: string, place: string): string {
 export const farNameOf = ({ name, place }: NamedTag, { rules, single }: Naming): string =>
   Object.hasOwn(single, name) ? single[name]! : rules.reduce((so, rule) => applied(rule, so, place), name);
 
-/** All names side by side, in the order of the tags. */
-export function farNames<Tag extends NamedTag>(tags: readonly Tag[], naming: Naming): FarName<Tag>[] {
-  const names = tags.map((tag) => farNameOf(tag, naming));
-  const claimed = new Map<string, Tag[]>();
-  names.forEach((name, i) => {
-    const known = claimed.get(name);
-    if (known) known.push(tags[i]!);
-    else claimed.set(name, [tags[i]!]);
+/** What of each tag is carried: every value (null), summaries, or both. */
+export const carriedKinds = (detail: boolean, summaries: readonly CarriedSummary[]): (CarriedSummary | null)[] => [
+  ...(detail ? [null] : []),
+  ...summaries,
+];
+
+/** All names side by side, in the order of the tags. @param kinds as {@link carriedKinds} gives them. */
+export function farNames<Tag extends NamedTag>(
+  tags: readonly Tag[],
+  naming: Naming,
+  kinds: readonly (CarriedSummary | null)[] = [null],
+): FarName<Tag>[] {
+  const named = tags.flatMap((tag) => {
+    const name = farNameOf(tag, naming);
+    return kinds
+      .filter((summary) => summary === null || tag.type !== 'text' || TEXT_SUMMARIES.has(summary.aggregate))
+      .map((summary) => ({ tag, summary, farName: summary ? `${name}.${summaryName(summary)}` : name }));
   });
-  return tags.map((tag, i) => {
-    const farName = names[i]!;
+  const claimed = new Map<string, Tag[]>();
+  for (const { tag, farName } of named) {
+    const known = claimed.get(farName);
+    if (known) known.push(tag);
+    else claimed.set(farName, [tag]);
+  }
+  return named.map((one) => {
+    const { tag, summary, farName } = one;
     const others = claimed.get(farName)!.filter((other) => other !== tag);
-    return { tag, farName, renamed: farName !== tag.name, problem: problemOf(farName, others) };
+    return { ...one, renamed: summary !== null || farName !== tag.name, problem: problemOf(farName, others) };
   });
 }
 

@@ -9,6 +9,7 @@ export interface SearchedTag {
   /** `site / area / unit`; empty where nobody said. */
   readonly place: string;
   readonly unit: string;
+  readonly labels?: Readonly<Record<string, string>> | null;
 }
 
 /** Tags in which every word occurs and that lie in a place; without words all of that place, without a place wherever. */
@@ -21,8 +22,14 @@ export interface Selection {
 export const wordsOf = (search: string): string[] => search.toLowerCase().split(/\s+/).filter(Boolean);
 
 /** What a tag is searched by. */
-export const searchedText = ({ name, description, place, unit }: SearchedTag): string =>
-  `${name} ${description} ${place} ${unit}`.toLowerCase();
+export const searchedText = ({ name, description, place, unit, labels }: SearchedTag): string =>
+  `${name} ${description} ${place} ${unit} ${labelWords(labels)}`.toLowerCase();
+
+/** Labels as they are searched for and shown: `pump=3 line=A`. */
+export const labelWords = (labels: Readonly<Record<string, string>> | null | undefined): string =>
+  Object.entries(labels ?? {})
+    .map(([label, text]) => `${label}=${text}`)
+    .join(' ');
 
 /** The tags that one of the selections takes, in their order. */
 export function chosenTags<Tag extends SearchedTag>(tags: readonly Tag[], selections: readonly Selection[]): Tag[] {

@@ -14,6 +14,7 @@ export const Status = {
   UncertainDataSubNormal: 0x40a40000,
   Bad: 0x80000000,
   BadCommunicationError: 0x80050000,
+  BadDecodingError: 0x80070000,
   BadTimeout: 0x800a0000,
   BadNoCommunication: 0x80310000,
   BadWaitingForInitialData: 0x80320000,

@@ -224,14 +224,16 @@ describe('units', () => {
     ['ft³/s', 'm³', 0.028316846592],
     ['bbl/d', 'm3', 0.158987294928 / 86_400],
     ['bbl/d', 'gal', 42 / 86_400],
-  ])('%s over a second is so many %s', (rate, into, factor) => {
-    expect(integralFactor(rate, into)).toBeCloseTo(factor, 15);
+  ])('%s over a second is so many %s', async (rate, into, factor) => {
+    expect(await integralFactor(rate, into)).toBeCloseTo(factor, 15);
   });
-  test('that do not measure the same are refused in a sentence', () => {
-    expect(() => integralFactor('m3/h', 'kg')).toThrow('m3/h over time does not add up to kg.');
+  test('that do not measure the same are refused in a sentence', async () => {
+    await expect(integralFactor('m3/h', 'kg')).rejects.toThrow('m3/h over time does not add up to kg.');
     // Gas at normal conditions is no volume at others.
-    expect(() => integralFactor('Nm³/h', 'm³')).toThrow('Nm³/h over time does not add up to m³.');
-    expect(() => integralFactor('', 'kWh')).toThrow('A number without a unit over time does not add up to kWh.');
+    await expect(integralFactor('Nm³/h', 'm³')).rejects.toThrow('Nm³/h over time does not add up to m³.');
+    await expect(integralFactor('', 'kWh')).rejects.toThrow(
+      'A number without a unit over time does not add up to kWh.',
+    );
   });
   test('the usual one of a rate', () => {
     expect(['m³/h', 'kW', 'bar', 'Nm³/h', 'm³/d', 'gpm', 'ft³/s', 'bbl/d'].map(integralUnit)).toEqual([

@@ -232,6 +232,12 @@ describe('checks', () => {
     ]);
     const percent = { deadband: { kind: 'percent', percent: 1 } };
     expect(found([put('tag', 1, tag({ settings: percent }))])[0]).toContain('no range');
+    const along = { deadband: { kind: 'line percent', percent: 1 } };
+    expect(found([put('tag', 1, tag({ settings: along }))])[0]).toContain('no range');
+    expect(found([put('tag', 1, tag({ settings: along, low: 0, high: 1, stepped: true }))])[0]).toContain(
+      'along lines',
+    );
+    expect(found([put('tag', 1, tag({ settings: along, low: 0, high: 1, stepped: false }))])).toEqual([]);
     expect(found([put('tag', 1, tag({ settings: percent, low: 0, high: 1 }))])).toEqual([]);
     expect(
       found([put('tag', 1, tag({ type: 'text', settings: { deadband: { kind: 'absolute', width: 1 } } }))])[0],

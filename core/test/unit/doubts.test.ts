@@ -162,6 +162,12 @@ describe('a tag that is stuck', () => {
     expect(stuckIn(group, WINDOW).get(1)).toMatchObject([{ ...stuck, neighbours: 2, moved: 2 }]);
   });
 
+  test('is not told by neighbours that were not there yet, however much they move later', () => {
+    const late = [5, 6, 7].map((tag) => neighbour(tag, moving(SECOND, { from: 22 * HOUR, to: DAY })));
+    const group = [neighbour(1, flat(moving(10 * SECOND), stuck)), ...others, ...late];
+    expect(stuckIn(group, WINDOW).get(1)).toMatchObject([{ ...stuck, neighbours: 3, moved: 3 }]);
+  });
+
   test('with all its neighbours is none: the plant stands', () => {
     const group = [1, 2, 3].map((tag) => neighbour(tag, flat(moving(10 * SECOND), stuck)));
     expect(stuckIn(group, WINDOW).size).toBe(0);

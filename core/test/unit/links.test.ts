@@ -1,6 +1,19 @@
-/** Links: which tags are carried, and by what names. */
+/** Links: which tags are carried, by what names, and over which intervals they are summed up. */
 import fc from 'fast-check';
-import { TAG_NAME, chosenTags, farNameOf, farNames, type Naming, type NamingRule } from '../../src/index.ts';
+import {
+  TAG_NAME,
+  carriedKinds,
+  chosenTags,
+  endedBetween,
+  farNameOf,
+  farNames,
+  lastEdge,
+  shortestOf,
+  summaryInterval,
+  wholeIntervals,
+  type Naming,
+  type NamingRule,
+} from '../../src/index.ts';
 
 const tag = (name: string, place = '', description = '', unit = '') => ({ name, place, description, unit });
 
@@ -75,4 +88,108 @@ test('naming is a function of the tag alone, and a name is carried by one tag at
       }
     }),
   );
+});
+
+describe('summaries', () => {
+  const zone = 'Europe/Berlin';
+  const span = fc
+    .tuple(
+      fc.integer({ min: Date.UTC(2026, 2, 20), max: Date.UTC(2026, 3, 5) }),
+      fc.integer({ min: 0, max: 400_000_000 }),
+    )
+    .map(([from, length]) => ({ from: from * 1000, to: (from + length) * 1000 }));
+  const written = fc.constantFrom(
+    'PT1H',
+    'PT7M',
+    'hour',
+    '15 minutes',
+    'day',
+    'week',
+    'month',
+    'shift:06:00/14:00/22:00',
+  );
+
+  test('intervals are the same wherever one begins to count: none is left out, and none is cut', () => {
+    fc.assert(
+      fc.property(written, span, fc.double({ min: 0, max: 1, noNaN: true }), (text, { from, to }, share) => {
+        const interval = summaryInterval(text)!;
+        const middle = Math.round(from + (to - from) * share);
+        const all = wholeIntervals({ from, to }, Infinity, interval, zone);
+        const known = new Set(all.map(({ begin, finish }) => `${begin} ${finish}`));
+        const parts = [
+          { from, to: middle },
+          { from: middle, to },
+        ].flatMap((part) => wholeIntervals(part, Infinity, interval, zone));
+        expect(new Set(parts.map(({ begin, finish }) => `${begin} ${finish}`))).toEqual(known);
+        all.forEach(({ begin, finish }, i) => {
+          expect(finish).toBeGreaterThan(from);
+          expect(begin).toBeLessThan(to);
+          expect(finish - begin).toBeGreaterThanOrEqual(shortestOf(interval));
+          if (i > 0) expect(begin).toBe(all[i - 1]!.finish);
+        });
+      }),
+    );
+  });
+
+  test('whoever looks again and again finds each interval that ended once, however often that is', () => {
+    fc.assert(
+      fc.property(
+        written,
+        span,
+        fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 5 }),
+        (text, { from, to }, shares) => {
+          const interval = summaryInterval(text)!;
+          const looks = [
+            from,
+            ...shares.map((share) => Math.round(from + (to - from) * share)).sort((a, b) => a - b),
+            to,
+          ];
+          const found = looks.slice(1).flatMap((by, i) => endedBetween(looks[i]!, by, interval, zone));
+          expect(found).toEqual(endedBetween(from, to, interval, zone));
+          for (const { finish } of found) expect(finish > from && finish <= to).toBe(true);
+        },
+      ),
+    );
+  });
+
+  test('the day of a change of clocks is an interval of 23 hours, and so an hour of it is not lost', () => {
+    const from = Date.UTC(2026, 2, 28, 23) * 1000;
+    const [day] = wholeIntervals({ from, to: from + 1 }, Infinity, summaryInterval('day')!, zone);
+    expect((day!.finish - day!.begin) / 3_600_000_000).toBe(23);
+    expect(lastEdge(day!.finish, summaryInterval('day')!, zone)).toBe(day!.finish);
+  });
+
+  test('what would not begin at the same instants wherever one counts is no interval of a summary', () => {
+    for (const text of ['P2D', '3 months', 'PT0S', 'PT0.5S', 'now and then', 'P2W'])
+      expect(summaryInterval(text)).toBeUndefined();
+  });
+
+  test('each has a name of its own after that of its tag, its collisions are found, and text has what can be counted', () => {
+    const summaries = [
+      { aggregate: 'Average', interval: 'PT1H' },
+      { aggregate: 'Count', interval: 'shift:06:00/18:00' },
+    ] as const;
+    const tags = [
+      { name: 'A', place: '', type: 'real' },
+      { name: 'W', place: '', type: 'text' },
+      { name: 'A.Average.PT1H', place: '', type: 'real' },
+    ];
+    const named = farNames(tags, { rules: [], single: {} }, carriedKinds(true, summaries));
+    expect(named.map(({ farName }) => farName)).toEqual([
+      'A',
+      'A.Average.PT1H',
+      'A.Count.shift-06-00-18-00',
+      'W',
+      'W.Count.shift-06-00-18-00',
+      'A.Average.PT1H',
+      'A.Average.PT1H.Average.PT1H',
+      'A.Average.PT1H.Count.shift-06-00-18-00',
+    ]);
+    expect(
+      named.filter(({ problem }) => problem !== null).map(({ tag, summary }) => [tag.name, summary?.aggregate]),
+    ).toEqual([
+      ['A', 'Average'],
+      ['A.Average.PT1H', undefined],
+    ]);
+  });
 });

@@ -93,7 +93,7 @@ test.each(AGGREGATE_NAMES)('%s agrees, forward and reverse, stepped and sloped',
         else expect(actual.value).toBeCloseTo(expected.value, 9);
       });
     }),
-    { numRuns: 150 },
+    { numRuns: 80 },
   );
   expect(compared).toBeGreaterThan(150);
 });
@@ -133,7 +133,7 @@ test('however samples are cut into frames and summaries, every figure is the sam
         expect(pass.finish().map(resultsIn)).toEqual(expected);
       },
     ),
-    { numRuns: 200 },
+    { numRuns: 100 },
   );
   expect(whole).toBeGreaterThan(50);
 });
@@ -179,7 +179,7 @@ test.each(ADDITIVE)('%s: the parts of an interval add up to the whole (D20)', (n
       added++;
       expect(inParts).toBeCloseTo(whole, 6);
     }),
-    { numRuns: 300 },
+    { numRuns: 150 },
   );
   expect(added).toBeGreaterThan(60);
 });
