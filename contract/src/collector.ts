@@ -152,6 +152,15 @@ export const leaseOrder = z.object({
 });
 export type LeaseOrder = z.infer<typeof leaseOrder>;
 
+/** How a link of the site stands, for whoever keeps that as tags: figures by their names. */
+export const linkAccount = z.object({
+  kind: z.enum(['link', 'arrival']),
+  id: z.number().int(),
+  name: z.string(),
+  figures: z.record(z.string(), z.number().nullable()),
+});
+export type LinkAccount = z.infer<typeof linkAccount>;
+
 /** What the server tells a collector in return: the newest configuration's number, and how it stands itself. */
 export const collectorOrders = z.object({
   version: z.number().int(),
@@ -161,6 +170,8 @@ export const collectorOrders = z.object({
   archiveFreeBytes: z.number().nullable().optional(),
   /** Of sources that others read, too. Older servers do not tell. */
   leases: z.array(leaseOrder).default([]),
+  /** Older servers do not tell. */
+  links: z.array(linkAccount).default([]),
 });
 export type CollectorOrders = z.infer<typeof collectorOrders>;
 

@@ -57,3 +57,12 @@ export const sampleOutput = z.object({
   quality: z.string(),
 });
 export type SampleOutput = z.infer<typeof sampleOutput>;
+
+/** Whether a name is one of a time zone that this machine knows. */
+export function isZone(zone: string): boolean {
+  try {
+    return new Intl.DateTimeFormat('en', { timeZone: zone }).resolvedOptions().timeZone !== '';
+  } catch {
+    return false;
+  }
+}

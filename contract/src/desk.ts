@@ -12,6 +12,7 @@ export const JOB_KINDS = [
   'rotation',
   'examination',
   'reconcile',
+  'computation',
   'reported',
 ] as const;
 export const jobKinds = z.enum(JOB_KINDS);
@@ -75,6 +76,7 @@ export const concern = z.object({ weight: z.enum(['failure', 'warning']), senten
 export const desk = z.object({
   site: z.string(),
   zone: z.string(),
+  zones: z.array(z.string()).meta({ description: 'other ones, of the sites whose history arrives here' }),
   now: z.string(),
   tags: z.number(),
   values: z.number(),
@@ -88,12 +90,18 @@ export const desk = z.object({
     .meta({ description: 'room on the disk of the data; null where the system does not tell' }),
   lastEntryAt: z.string().nullable(),
   version: z.number(),
+  collectorVersion: z
+    .number()
+    .meta({ description: 'the newest version in which collectors have anything other to do' }),
   /** How late the server's own thread comes to its work, 99th percentile since the last look, in milliseconds. */
   lateMilliseconds: z.number(),
   collectors: z.array(collectorState),
   sources: z.array(source),
   jobs: z.array(job),
   concerns: z.array(concern),
+  links: z
+    .array(z.object({ name: z.string(), sentence: z.string() }))
+    .meta({ description: 'links that do not carry, or of which nothing is heard, with why' }),
   setAside: z.object({ total: z.number(), newest: z.array(setAsideRow) }),
   quarantine: z.array(quarantinedEntry),
   /** Programs that ended by themselves and were started again, since the launcher was started. */
@@ -104,7 +112,7 @@ export type Desk = z.infer<typeof desk>;
 export const health = z.object({
   status: z.enum(['ok', 'failing']),
   version: z.string(),
-  checks: z.object({ database: z.string(), journal: z.string(), posting: z.string() }),
+  checks: z.object({ database: z.string(), journal: z.string(), posting: z.string(), deriving: z.string() }),
 });
 
 /** What can be wrong with a line of the test bench. */

@@ -1,11 +1,18 @@
 /** Links between sites: making one, what is carried, and how it stands. */
-import { MAXIMUM_TIME, ORIGINS, TALLY_CELLS } from '@wide-ledger/core';
 import { z } from 'zod';
-import { rowId, tagName, timeParameter } from './common.ts';
-import { linkNaming, linkSelection, siteAddress } from './configuration/bodies.ts';
-import { TAG_TYPES } from './tags.ts';
+import { isZone, rowId, timeParameter } from './common.ts';
+import {
+  NOTHING_CARRIED,
+  NO_SUMMARIES_IN_FILES,
+  linkLimits,
+  linkNaming,
+  linkSchedule,
+  linkSelection,
+  linkSummaries,
+  siteAddress,
+} from './configuration/bodies.ts';
+import { otherEnd } from './configuration/farEnds.ts';
 
-const micros = z.number().int().min(-MAXIMUM_TIME).max(MAXIMUM_TIME);
 const linkName = z.string().trim().min(1).max(80);
 
 /** At the far end: somebody is invited to carry history here, by a code that is shown once. */
@@ -23,42 +30,86 @@ export const siteCard = z.strictObject({
   version: z.string().max(40),
 });
 export type SiteCard = z.infer<typeof siteCard>;
+
+/** How a site is, as it tells where its history goes. */
+export const siteAccount = z.strictObject({
+  zone: z.string().max(100).refine(isZone, 'is no time zone that this machine knows'),
+  tags: z.number().int().nonnegative(),
+  valuesPerSecond: z.number().nonnegative(),
+  sources: z.number().int().nonnegative(),
+  away: z.number().int().nonnegative().meta({ description: 'of its sources, that do not answer' }),
+  freeBytes: z.number().nullable(),
+  concerns: z.array(z.string().max(500)).max(20).meta({ description: 'what a person has to look at there' }),
+});
+export type SiteAccount = z.infer<typeof siteAccount>;
+
 export const joining = z.strictObject({ code: z.string().min(1).max(200), site: siteCard });
 export const joined = z.object({ key: z.string(), name: z.string(), site: siteCard });
 export type Joined = z.infer<typeof joined>;
 
-/** At the near end: a link to where somebody invited this site. */
-export const newLink = z.strictObject({
-  name: linkName,
+const joinedBy = {
   url: siteAddress.meta({ description: 'address of the far end' }),
   code: z.string().min(1).max(200).meta({ description: 'that was shown there' }),
-  carries: z
-    .array(linkSelection)
-    .max(100)
-    .default([{ search: '', place: '' }]),
-  naming: linkNaming.default({ rules: [], single: {} }),
-});
+};
+
+/** At the near end: a link to where somebody invited this site, or to another kind of far end (`to`). */
+export const newLink = z
+  .strictObject({
+    name: linkName,
+    ...z.object(joinedBy).partial().shape,
+    to: otherEnd.optional(),
+    carries: z
+      .array(linkSelection)
+      .max(100)
+      .default([{ search: '', place: '' }]),
+    naming: linkNaming.default({ rules: [], single: {} }),
+    detail: z.boolean().default(true).meta({ description: 'whether every value is carried' }),
+    summaries: linkSummaries,
+    limits: linkLimits,
+    reconciles: linkSchedule.nullable().default(null),
+  })
+  .refine(({ url, code, to }) => (to === undefined) === (url !== undefined && code !== undefined), {
+    message: 'Say where the link leads: the address of a site and the code that was shown there, or another far end.',
+    path: ['url'],
+  })
+  .refine(({ detail, summaries }) => detail || summaries.length > 0, NOTHING_CARRIED)
+  .refine(({ to, summaries }) => to?.kind !== 'files' || summaries.length === 0, NO_SUMMARIES_IN_FILES);
 
 /** A change of a link; with a code of another invitation it gets another key. */
 export const linkChange = z
   .strictObject({
-    url: siteAddress,
-    code: z.string().min(1).max(200),
+    ...joinedBy,
+    to: otherEnd,
     carries: z.array(linkSelection).max(100),
     naming: linkNaming,
+    detail: z.boolean(),
+    summaries: linkSummaries.unwrap(),
+    limits: linkLimits.unwrap(),
+    reconciles: linkSchedule.nullable(),
     paused: z.boolean(),
   })
   .partial()
   .refine((change) => Object.keys(change).length > 0, 'Say what is to change.');
 
 /** What would be carried, and by what names, before anything is. */
-export const linkNamesAsked = z.strictObject({ carries: z.array(linkSelection).max(100), naming: linkNaming });
+export const linkNamesAsked = z.strictObject({
+  carries: z.array(linkSelection).max(100),
+  naming: linkNaming,
+  detail: z.boolean().default(true),
+  summaries: linkSummaries,
+});
 export const linkNames = z.object({
-  tags: z.number(),
+  tags: z.number().meta({ description: 'at the far end: every value, and each summary, of a tag is one' }),
   renamed: z.number(),
   problems: z.number(),
   rows: z.array(
-    z.object({ tag: z.string(), farName: z.string(), renamed: z.boolean(), problem: z.string().nullable() }),
+    z.object({
+      tag: z.string(),
+      summary: z.string().nullable().meta({ description: 'such as TimeAverage over PT1H; null: every value' }),
+      farName: z.string(),
+      renamed: z.boolean(),
+      problem: z.string().nullable(),
+    }),
   ),
 });
 export type LinkNames = z.infer<typeof linkNames>;
@@ -71,10 +122,84 @@ const figures = {
   samplesAt: z.string().nullable().meta({ description: 'when values came last' }),
 };
 
+/** The steps of the way to a far end; each kind has those that it needs. */
+export const LINK_RUNGS = [
+  'name',
+  'port',
+  'encryption',
+  'answer',
+  'sign-in',
+  'permission',
+  'clock',
+  'space',
+  'version',
+] as const;
+export type LinkRungName = (typeof LINK_RUNGS)[number];
+export const LINK_RUNG_OUTCOMES = ['passed', 'passed, but', 'failed', 'not reached'] as const;
+
+/** A step of the way to a far end; “passed, but” is to be minded though it holds up nothing. */
+export const linkRung = z.object({
+  rung: z.enum(LINK_RUNGS),
+  outcome: z.enum(LINK_RUNG_OUTCOMES),
+  sentence: z.string(),
+  code: z.string().nullable(),
+  milliseconds: z.number().nullable(),
+});
+export type LinkRung = z.infer<typeof linkRung>;
+
+/** The path of a link that is there, or to where one might lead. */
+export const linkCheckAsked = z
+  .strictObject({ link: rowId, url: siteAddress, to: otherEnd })
+  .partial()
+  .refine((asked) => Object.keys(asked).length === 1, 'Say which link, or the address, or the other far end.');
+export const linkCheck = z.object({ rungs: z.array(linkRung), passed: z.boolean() });
+export type LinkCheck = z.infer<typeof linkCheck>;
+
+/** Rows as another far end would get them: the newest values of a few tags. */
+export const linkTryAsked = z.strictObject({
+  to: otherEnd,
+  carries: z.array(linkSelection).max(100),
+  naming: linkNaming.default({ rules: [], single: {} }),
+});
+export const linkTry = z.object({
+  says: z.string(),
+  columns: z.array(z.string()),
+  rows: z.array(z.array(z.string())),
+});
+export type LinkTry = z.infer<typeof linkTry>;
+
+/** Address ranges of two networks that are to be joined. */
+const ranges = z.array(z.string().trim().min(1).max(80)).max(200);
+export const networkRanges = z.strictObject({ here: ranges, there: ranges });
+export const networkOverlaps = z.object({
+  overlaps: z.array(z.object({ here: z.string(), there: z.string(), sentence: z.string() })),
+});
+
+/** What befell a link. */
+export const linkEvent = z.object({ id: z.number(), at: z.string(), what: z.string(), sentence: z.string() });
+export type LinkEvent = z.infer<typeof linkEvent>;
+export const linkLog = z.object({ events: z.array(linkEvent) });
+export type LinkLogAnswer = z.infer<typeof linkLog>;
+
+/** When links had their far ends, for strips. */
+export const linkStripsQuery = z.object({ from: timeParameter, to: timeParameter });
+const between = { from: z.string(), to: z.string() };
+export const linkStrips = z.object({
+  rows: z.array(
+    z.object({
+      id: z.number(),
+      there: z.array(z.object(between)),
+      gaps: z.array(z.object({ ...between, sentence: z.string() })),
+    }),
+  ),
+});
+export type LinkStrips = z.infer<typeof linkStrips>;
+
 /** A link that leaves from here. */
 export const sendingLink = z.object({
   id: z.number(),
   name: z.string(),
+  kind: z.string().meta({ description: 'of its far end: site, sql-table, files, mqtt' }),
   url: z.string(),
   farName: z.string().nullable().meta({ description: 'the far end, as it calls itself' }),
   state: z.enum(['carrying', 'level', 'away', 'paused', 'starting']),
@@ -83,6 +208,22 @@ export const sendingLink = z.object({
   refused: z.array(z.object({ tag: z.string(), farName: z.string(), reason: z.string() })),
   waiting: z.number().meta({ description: 'values of the journal behind what is acknowledged, of whatever tag' }),
   lagSeconds: z.number().nullable().meta({ description: 'how old the oldest is that is not acknowledged' }),
+  valuesPerSecond: z.number(),
+  bytesPerSecond: z.number(),
+  catchUpSeconds: z
+    .number()
+    .nullable()
+    .meta({ description: 'until nothing waits, as it goes now; null where it falls behind or stands' }),
+  detail: z.boolean(),
+  summaries: linkSummaries,
+  summarisedUntil: z.string().nullable().meta({ description: 'what was over by then has its summaries there' }),
+  limits: linkLimits,
+  reconciles: linkSchedule.nullable(),
+  clockAheadSeconds: z
+    .number()
+    .nullable()
+    .meta({ description: 'by which the far end’s clock is ahead, where it differs by more than can be measured' }),
+  comparable: z.boolean().meta({ description: 'whether its far end can be compared with this one' }),
   ...figures,
 });
 export type SendingLink = z.infer<typeof sendingLink>;
@@ -94,7 +235,9 @@ export const arrivingLink = z.object({
   site: siteCard.nullable(),
   invited: z.object({ by: z.string(), at: z.string(), ends: z.string().nullable() }),
   state: z.enum(['invited', 'never sent anything', 'arriving', 'silent', 'revoked']),
+  namesakes: z.array(z.string()).meta({ description: 'links of other sites that call themselves the same' }),
   tags: z.number(),
+  account: siteAccount.nullable().meta({ description: 'how the site is, as it said last; older ones do not tell' }),
   ...figures,
 });
 export type ArrivingLink = z.infer<typeof arrivingLink>;
@@ -105,59 +248,6 @@ export const linksAnswer = z.object({
   keptDays: z.number().meta({ description: 'for how long at most the journal is kept for a link that is behind' }),
 });
 export type LinksAnswer = z.infer<typeof linksAnswer>;
-
-// What passes between the two ends.
-
-/** Where an arrival stands: what is committed of the near end's journal, in which of its lives. */
-export const carryPosition = z.object({
-  site: siteCard,
-  epoch: z.number().int(),
-  position: z.number().int(),
-  print: z.string().meta({ description: 'of the entry at that position, by which a restored journal is known' }),
-  lastNumber: z.number().int().meta({ description: 'of the tags that were told; 0 for none' }),
-});
-export type CarryPosition = z.infer<typeof carryPosition>;
-
-/** A tag as it is carried: by the link's own number. */
-export const carriedTag = z.strictObject({
-  number: rowId,
-  name: tagName,
-  type: z.enum(TAG_TYPES),
-  unit: z.string().max(40),
-  description: z.string().max(400),
-  place: z.string().max(200),
-  stepped: z.boolean(),
-  low: z.number().nullable(),
-  high: z.number().nullable(),
-  states: z.record(z.string(), z.string()).nullable(),
-});
-export type CarriedTag = z.infer<typeof carriedTag>;
-export const carriedTags = z.strictObject({ tags: z.array(carriedTag).min(1).max(10_000) });
-export const carriedTagsAnswer = z.object({
-  results: z.array(z.object({ number: z.number(), refused: z.string().nullable() })),
-});
-export type CarriedTagsAnswer = z.infer<typeof carriedTagsAnswer>;
-
-/** What stands before the entries of one request: from where in the near end's journal to where they reach. */
-export const carriedStretch = z.strictObject({
-  epoch: z.number().int().nonnegative(),
-  after: z.number().int().nonnegative(),
-  position: z.number().int().nonnegative(),
-  print: z.string().max(100),
-});
-export type CarriedStretch = z.infer<typeof carriedStretch>;
-
-/** How an entry is described that is carried; its frame has the link's numbers for tags. */
-export const carriedEntry = z.strictObject({
-  writer: z.string().min(1).max(200),
-  origin: z.enum(ORIGINS),
-  reason: z.string().max(1000).nullable(),
-  via: z.array(z.string().max(100)).max(50),
-});
-export type CarriedEntry = z.infer<typeof carriedEntry>;
-
-export const carriedAnswer = z.object({ accepted: z.number(), setAside: z.number() });
-export type CarriedAnswer = z.infer<typeof carriedAnswer>;
 
 /** Comparing a window at both ends, and making one of them the same where that is wanted. */
 export const REPAIRS = ['nothing', 'there', 'here'] as const;
@@ -193,22 +283,3 @@ export const reconcilingReport = z.object({
   differing: z.array(differingHour).meta({ description: 'the first thousand' }),
 });
 export type ReconcilingReport = z.infer<typeof reconcilingReport>;
-
-/** What the far end is asked about its tags, by the link's numbers. */
-export const carriedTalliesAsked = z.strictObject({
-  numbers: z.array(rowId).min(1).max(2000),
-  from: micros,
-  to: micros,
-  by: z.enum(TALLY_CELLS),
-});
-export const carriedTallies = z.object({
-  rows: z.array(
-    z.object({ number: z.number(), cells: z.array(z.tuple([z.number(), z.number(), z.number(), z.string()])) }),
-  ),
-});
-export type CarriedTallies = z.infer<typeof carriedTallies>;
-export const carriedSamplesAsked = z.object({
-  number: z.coerce.number().pipe(rowId),
-  from: z.coerce.number().pipe(micros),
-  to: z.coerce.number().pipe(micros),
-});

@@ -34,6 +34,7 @@ export const ACTS = [
   'joined',
   'made a link',
   'reconciled',
+  'had the past computed',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

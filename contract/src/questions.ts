@@ -49,6 +49,25 @@ export const registersAnswer = z.object({
 });
 export type RegistersAnswer = z.infer<typeof registersAnswer>;
 
+/** Messages as they were caught: the newest of some topics. */
+export const messagesAnswer = z.object({
+  messages: z.array(z.object({ topic: z.string(), payload: z.string() })),
+  topics: z.number().meta({ description: 'on which any came while it was listened' }),
+});
+export type MessagesAnswer = z.infer<typeof messagesAnswer>;
+
+/** A look into a record: its newest rows, or its first ones, and what becomes of them. */
+export const rowsAnswer = z.object({
+  columns: z.array(z.object({ name: z.string(), type: z.string() })),
+  rows: z.array(z.array(z.string().nullable())),
+  /** Of all the rows that were looked at: those with values, and why others have none, with how often. */
+  read: z.number(),
+  troubles: z.array(z.object({ sentence: z.string(), times: z.number() })),
+  series: z.array(z.string()).meta({ description: 'that a tag could take' }),
+  said: z.string().meta({ description: 'what asking for the rows takes, or of which file they are' }),
+});
+export type RowsAnswer = z.infer<typeof rowsAnswer>;
+
 /** Which unit ids behind an address answer. */
 export const unitsAnswer = z.object({
   units: z.array(z.object({ unit: z.number().int(), answers: z.boolean(), sentence: z.string() })),
@@ -107,9 +126,11 @@ const writeQuestion = z.object({
 
 export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('check'), source: newSource, secrets }),
-  z.object({ ask: z.literal('browse'), source: newSource, node: z.string().max(1000).nullable(), secrets }),
+  z.object({ ask: z.literal('browse'), source: newSource, node: z.string().max(2000).nullable(), secrets }),
   z.object({ ask: z.literal('offers'), source: newSource, secrets }),
   z.object({ ask: z.literal('registers'), source: newSource, block: registerBlock, secrets }),
+  z.object({ ask: z.literal('messages'), source: newSource, secrets }),
+  z.object({ ask: z.literal('rows'), source: newSource, secrets }),
   z.object({ ask: z.literal('units'), source: newSource, from: unitId, to: unitId, secrets }),
   recoverQuestion,
   heldQuestion,
@@ -139,6 +160,8 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('browse'), browse: browseAnswer }),
   z.object({ request: z.number().int(), says: z.literal('registers'), registers: registersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('offers'), offers: offersAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('messages'), messages: messagesAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('rows'), rows: rowsAnswer }),
   z.object({ request: z.number().int(), says: z.literal('units'), units: unitsAnswer }),
   z.object({ request: z.number().int(), says: z.literal('recover'), recover: recoverAnswer }),
   z.object({ request: z.number().int(), says: z.literal('held'), held }),
@@ -154,6 +177,10 @@ export type CollectorSays = z.infer<typeof collectorSays>;
 
 /** Reading a block of registers of a source, whether or not it is in force. */
 export const registersQuery = z.strictObject({ source: newSource, ...registerBlock.shape });
+/** Catching messages of a broker, whether or not the source is in force. */
+export const messagesQuery = z.strictObject({ source: newSource });
+/** Looking into a record, whether or not the source is in force. */
+export const rowsQuery = z.strictObject({ source: newSource });
 /** Asking unit ids behind an address, one after the other. */
 export const unitsQuery = z
   .strictObject({ source: newSource, from: unitId, to: unitId })
@@ -162,6 +189,6 @@ export const unitsQuery = z
 /** Looking through a source: what lies below a node of it. */
 export const browseQuery = z.strictObject({
   source: newSource,
-  node: z.string().max(1000).nullable().default(null),
+  node: z.string().max(2000).nullable().default(null),
   id: z.number().int().optional().meta({ description: 'number of the source: what it is taken as is then said' }),
 });

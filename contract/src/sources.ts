@@ -1,7 +1,19 @@
 /** Sources, and how a path check walks to them. */
 import { z } from 'zod';
 import { collectorName } from './common.ts';
-import { RECOVERY_MODES, RUNGS, itself, modbusTcp, opcUa } from './kinds/index.ts';
+import {
+  RECOVERY_MODES,
+  RUNGS,
+  files,
+  httpJson,
+  itself,
+  ledger,
+  modbusTcp,
+  mqtt,
+  opcUa,
+  sparkplug,
+  sql,
+} from './kinds/index.ts';
 
 export const sourceName = z.string().trim().min(1).max(80);
 
@@ -11,20 +23,31 @@ const named = z.strictObject({
   collector: collectorName.optional().meta({ description: 'name of the collector that reads it; without: any' }),
   standby: collectorName.optional().meta({ description: 'name of another that reads it, too, and stands ready' }),
 });
-const modbusSource = named.extend({
-  kind: z.literal(modbusTcp.kind),
-  connection: modbusTcp.connection,
-  standbyConnection: modbusTcp.connection.optional(),
-});
+/** A source of a kind that a standby may read, too. */
+const sourceOf = <Kind extends string, Connection extends z.ZodObject>(kind: Kind, connection: Connection) =>
+  named.extend({ kind: z.literal(kind), connection, standbyConnection: connection.optional() });
+const modbusSource = sourceOf(modbusTcp.kind, modbusTcp.connection);
+const opcUaSource = sourceOf(opcUa.kind, opcUa.connection);
+const mqttSource = sourceOf(mqtt.kind, mqtt.connection);
+const httpJsonSource = sourceOf(httpJson.kind, httpJson.connection);
+const sparkplugSource = sourceOf(sparkplug.kind, sparkplug.connection);
+const sqlSource = sourceOf(sql.kind, sql.connection);
+const filesSource = sourceOf(files.kind, files.connection);
+const ledgerSource = sourceOf(ledger.kind, ledger.connection);
 const itselfSource = named.extend({ kind: z.literal(itself.kind), connection: itself.connection });
-const opcUaSource = named.extend({
-  kind: z.literal(opcUa.kind),
-  connection: opcUa.connection,
-  standbyConnection: opcUa.connection.optional(),
-});
 
 /** A source of any kind, its connection as its kind wants it. */
-export const newSource = z.discriminatedUnion('kind', [modbusSource, opcUaSource, itselfSource]);
+export const newSource = z.discriminatedUnion('kind', [
+  modbusSource,
+  opcUaSource,
+  mqttSource,
+  sparkplugSource,
+  httpJsonSource,
+  sqlSource,
+  filesSource,
+  ledgerSource,
+  itselfSource,
+]);
 
 export type NewSource = z.infer<typeof newSource>;
 
@@ -136,6 +159,12 @@ const shown = {
 export const source = z.discriminatedUnion('kind', [
   modbusSource.extend(shown),
   opcUaSource.extend(shown),
+  mqttSource.extend(shown),
+  sparkplugSource.extend(shown),
+  httpJsonSource.extend(shown),
+  sqlSource.extend(shown),
+  filesSource.extend(shown),
+  ledgerSource.extend(shown),
   itselfSource.extend(shown),
 ]);
 export type Source = z.infer<typeof source>;

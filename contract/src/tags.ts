@@ -1,4 +1,5 @@
 /** Tags: what is collected, how it is read, and how it is kept. */
+import { FORMULA_LIMITS } from '@wide-ledger/core';
 import { z } from 'zod';
 import { sampleOutput, tagName } from './common.ts';
 import { sourceAddress } from './kinds/index.ts';
@@ -10,6 +11,9 @@ export const deadband = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('none') }),
   z.strictObject({ kind: z.literal('absolute'), width: z.number().nonnegative().meta({ title: 'Width' }) }),
   z.strictObject({ kind: z.literal('percent'), percent: z.number().min(0).max(100).meta({ title: 'Percent' }) }),
+  // A value is held back until the line bends: for the longest silence, or ten minutes.
+  z.strictObject({ kind: z.literal('line'), width: z.number().nonnegative().meta({ title: 'Width' }) }),
+  z.strictObject({ kind: z.literal('line percent'), percent: z.number().min(0).max(100).meta({ title: 'Percent' }) }),
 ]);
 
 export const scaling = z.strictObject({
@@ -58,10 +62,31 @@ export const DEFAULT_PACE: PaceSettings = {
   longestSilenceSeconds: null,
 };
 
+/** A formula, as docs/formulas.md describes them. */
+export const formula = z.string().trim().min(1).max(FORMULA_LIMITS.characters);
+
+/** What a formula calls one of its inputs. */
+export const inputName = z
+  .string()
+  .max(40)
+  .regex(/^[A-Za-z_][A-Za-z0-9_]*$/, 'is letters, digits and _, and begins with a letter');
+
+/** What a label is called: as the variables of a family are. */
+export const labelName = z
+  .string()
+  .max(40)
+  .regex(/^[A-Za-z_]\w*$/, 'is letters, digits and _, and begins with a letter');
+
+/** What a tag is among others, by which it is found: `pump=3`. */
+export const labels = z
+  .record(labelName, z.string().max(120))
+  .refine((all) => Object.keys(all).length <= 20, 'There may be 20 labels.');
+
 /** How a collector reads and keeps a tag: where it is, and all settings, its pace's included. */
 export const reading = paceSettings.extend({
   address: sourceAddress,
   scaling: scaling.optional(),
+  formula: formula.optional().meta({ description: 'over the scaled value, which it calls value' }),
   standbyAddress: sourceAddress.optional().meta({ description: 'where its standby reads it, where that is elsewhere' }),
 });
 export type Reading = z.infer<typeof reading>;
@@ -126,6 +151,9 @@ export const newTag = z
     collection: collection.optional(),
     counter: counterNature.optional(),
     writable: z.boolean().optional().meta({ description: 'whether values may be written to its device; default: no' }),
+    labels: labels.optional().meta({ description: 'by which it is found: search for pump=3' }),
+    formula: formula.optional().meta({ description: 'over its own value; without a collection, over other tags' }),
+    inputs: z.record(inputName, tagName).optional().meta({ description: 'tags by what the formula calls them' }),
     store: z.string().optional().meta({ description: 'name of the store that keeps it; default: the embedded one' }),
     aggregateConfiguration: tagAggregateConfiguration.optional(),
     inForceSince: z
@@ -162,6 +190,8 @@ export const tagResult = z.object({
 export const tag = z.object({
   id: z.number().int(),
   name: z.string(),
+  /** What it was called before: who asks by one of these is understood. */
+  formerNames: z.array(z.string()),
   type: z.enum(TAG_TYPES),
   unit: z.string(),
   description: z.string(),
@@ -177,11 +207,17 @@ export const tag = z.object({
   toldVersion: z.number().int(),
   /** In force, or retired: its history stays. */
   retired: z.boolean(),
+  /** Why its source does not give it, while it gives others; null where it does. */
+  refusal: z.string().nullable(),
   store: z.string(),
   aggregateConfiguration: tagAggregateConfiguration.nullable(),
   counter: counterNature.nullable(),
   /** Whether people who may operate the plant may write to it. */
   writable: z.boolean(),
+  labels: z.record(z.string(), z.string()),
+  formula: z.string().nullable(),
+  /** The tags of which it is computed, by what its formula calls them; null where it is read, or comes from outside. */
+  inputs: z.record(z.string(), z.string()).nullable(),
   latest: sampleOutput.nullable(),
 });
 export type Tag = z.infer<typeof tag>;

@@ -138,5 +138,10 @@ export const definitionOutput = z.object({
   /** What stands in the asker's own draft; absent where that does not touch it. */
   draft: fields.nullable().optional(),
 });
-export const definitionList = z.object({ definitions: z.array(definitionOutput) });
+export const definitionList = z.object({
+  definitions: z.array(definitionOutput),
+  /** There are more: behind this number. */
+  next: z.number().int().optional(),
+});
+export type DefinitionList = z.infer<typeof definitionList>;
 export type DefinitionOutput = z.infer<typeof definitionOutput>;

@@ -3,6 +3,7 @@ import type { DefinitionKind } from '@wide-ledger/core';
 import { z } from 'zod';
 import { KINDS, type SourceKind } from '../kinds/index.ts';
 import { BODIES } from './bodies.ts';
+import { OTHER_ENDS, type OtherEndKind } from './farEnds.ts';
 
 /** The parts of a JSON schema by which fields are found. */
 export interface FieldSchema {
@@ -15,6 +16,8 @@ export interface FieldSchema {
   readonly minimum?: number;
   readonly maximum?: number;
   readonly default?: unknown;
+  /** The field holds a text of several lines. */
+  readonly long?: boolean;
   /** The field holds the number of a secret. */
   readonly secret?: boolean;
   /** The field beside it of which it begins as a copy, where it is filled in. */
@@ -42,6 +45,10 @@ export const schemaOf = (kind: DefinitionKind): FieldSchema => schemaFor(kind, B
 /** An address in a source of a kind, or none, as a JSON schema. */
 export const addressSchemaOf = (kind: SourceKind): FieldSchema =>
   schemaFor(`${kind} address`, KINDS[kind].address.nullable().meta({ title: 'Address' }));
+
+/** A far end of a kind that is no site, as a JSON schema. */
+export const farEndSchemaOf = (kind: OtherEndKind): FieldSchema =>
+  schemaFor(`far end ${kind}`, OTHER_ENDS[kind].schema);
 
 const alternatives = (schema: FieldSchema): FieldSchema[] => [
   schema,

@@ -1,7 +1,7 @@
 /** What is said of a kind of source, once and for all: forms, checks and the collector follow it. */
 import type { z } from 'zod';
 
-export const RUNGS = ['name', 'port', 'answer', 'channel', 'sign-in', 'browse', 'value', 'clock'] as const;
+export const RUNGS = ['name', 'port', 'folder', 'answer', 'channel', 'sign-in', 'browse', 'value', 'clock'] as const;
 export type RungName = (typeof RUNGS)[number];
 
 /** What a source of a kind can do. */

@@ -2,6 +2,7 @@
 import { REGISTER_TYPES, WORD_ORDERS } from '@wide-ledger/core';
 import { z } from 'zod';
 import { describeKind } from './describe.ts';
+import { timeout } from './fields.ts';
 
 export const MODBUS_AREAS = ['coil', 'discrete', 'input', 'holding'] as const;
 
@@ -9,13 +10,7 @@ export const modbusConnection = z.strictObject({
   host: z.string().max(253).default('').meta({ title: 'Host', description: 'empty: this machine' }),
   port: z.number().int().min(1).max(65535).default(502).meta({ title: 'Port' }),
   unit: z.number().int().min(0).max(255).default(1).meta({ title: 'Unit number' }),
-  timeoutMilliseconds: z
-    .number()
-    .int()
-    .min(50)
-    .max(60_000)
-    .default(1000)
-    .meta({ title: 'Time-out', description: 'ms' }),
+  timeoutMilliseconds: timeout(50, 1000),
   gap: z
     .number()
     .int()

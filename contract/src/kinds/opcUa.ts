@@ -1,6 +1,7 @@
 /** OPC UA: what a connection and an address are made of, and what a source of this kind can do. */
 import { z } from 'zod';
 import { describeKind } from './describe.ts';
+import { secretNumber, timeout } from './fields.ts';
 import { recoveryFields } from './recovery.ts';
 
 /** Security policies of OPC UA Part 7 that are in use; the withdrawn ones (Basic128Rsa15, Basic256) are left out. */
@@ -20,7 +21,7 @@ export const opcUaConnection = z.strictObject({
   mode: z.enum(OPC_UA_MODES).default('None').meta({ title: 'Security' }),
   signIn: z.enum(OPC_UA_SIGN_INS).default('anonymous').meta({ title: 'Sign in' }),
   user: z.string().max(200).default('').meta({ title: 'User' }),
-  password: z.number().int().positive().nullable().default(null).meta({ title: 'Password', secret: true }),
+  password: secretNumber('Password'),
   trusted: z
     .array(z.string().regex(/^[0-9A-F]{40}$/, 'is a SHA-1 fingerprint of 40 hexadecimal digits'))
     .max(20)
@@ -39,13 +40,7 @@ export const opcUaConnection = z.strictObject({
     .boolean()
     .optional()
     .meta({ title: 'Deadband', description: 'kept by the server already, where it can' }),
-  timeoutMilliseconds: z
-    .number()
-    .int()
-    .min(200)
-    .max(60_000)
-    .default(5000)
-    .meta({ title: 'Time-out', description: 'ms' }),
+  timeoutMilliseconds: timeout(200, 5000),
   ...recoveryFields,
 });
 export type OpcUaConnection = z.infer<typeof opcUaConnection>;

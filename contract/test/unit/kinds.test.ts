@@ -56,8 +56,9 @@ test('every kind of source says its connection, its address, its rungs and what 
   for (const [kind, { kind: own, words, connection, address, rungs, offers }] of Object.entries(KINDS)) {
     expect(own).toBe(kind);
     expect(words).not.toBe('');
-    // What is reached over a network has to be told where it is.
-    expect(Object.keys(connection.shape).length > 0).toBe(rungs.includes('port'));
+    // What is not the collector itself has to be told where it is: behind a port, or in a folder.
+    const isElsewhere = rungs.includes('port') || rungs.includes('folder');
+    expect(Object.keys(connection.shape).length > 0).toBe(isElsewhere);
     expect(Object.keys(address.shape).length).toBeGreaterThan(0);
     expect(rungs.every((rung) => RUNGS.includes(rung))).toBe(true);
     // Values have to come somehow.
