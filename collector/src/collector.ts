@@ -6,7 +6,8 @@ import { rename, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { Logger } from 'pino';
-import { clockOf, type Account, type ServerContact } from './account/account.ts';
+import { clockAhead } from '@wide-ledger/core';
+import type { Account, ServerContact } from './account/account.ts';
 import { Answering } from './answering/answering.ts';
 import { withChanges } from './configuration/changes.ts';
 import { closeKept, openKept } from './configuration/kept.ts';
@@ -16,7 +17,7 @@ import { ServerCalls } from './delivery/serverCalls.ts';
 import { Gathering, type Gathered } from './gathering/gathering.ts';
 import { kindOf } from './kinds/index.ts';
 import type { Surroundings } from './kinds/kind.ts';
-import type { Settings } from './settings.ts';
+import { readableFolders, type Settings } from './settings.ts';
 import { Notebook, type Notes } from './source/notebook.ts';
 import { SourceWatcher, connectedBy, type Outlet, type WatcherNotes } from './source/sourceWatcher.ts';
 import { EntryWriter } from './spool/entryWriter.ts';
@@ -94,6 +95,7 @@ export class Collector {
   private get around(): Surroundings {
     return {
       folder: this.settings.WIDE_LEDGER_COLLECTOR_DATA,
+      readable: readableFolders(this.settings),
       secret: (id) => (id === null ? null : (this.inForce?.secrets[id] ?? null)),
       account: () => this.account(),
     };
@@ -232,8 +234,9 @@ export class Collector {
       const at = performance.now();
       this.server = {
         at,
-        clock: orders.now === undefined ? null : clockOf(orders.now, asked, at - counted),
+        clock: orders.now === undefined ? null : clockAhead(orders.now, asked, asked + (at - counted)),
         archiveFreeBytes: orders.archiveFreeBytes ?? null,
+        links: orders.links,
       };
       await this.follow(orders);
     } catch (error) {

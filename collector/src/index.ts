@@ -1,12 +1,15 @@
 /** The collector: what tests may use of it. */
 export { Collector } from './collector.ts';
-export { clockOf, type Account } from './account/account.ts';
+export type { Account } from './account/account.ts';
 export { readSettings, type Settings } from './settings.ts';
 export { kindOf } from './kinds/index.ts';
 export {
   SourceAway,
+  type Cursor,
   type Kind,
   type Listener,
+  type Reached,
+  type RecordSession,
   HistoryRefused,
   WriteRefused,
   type HistoryPart,
@@ -24,7 +27,14 @@ export { modbusTcp } from './kinds/modbusTcp/kind.ts';
 export { NO_REFUSALS, planRequests } from './kinds/modbusTcp/requests.ts';
 export { exceptionFault } from './kinds/modbusTcp/faults.ts';
 export { awayByNetwork } from './kinds/away.ts';
+export { files } from './kinds/files/kind.ts';
+export { httpJson } from './kinds/httpJson/kind.ts';
+export { ledger } from './kinds/ledger/kind.ts';
+export { mqtt } from './kinds/mqtt/kind.ts';
 export { opcUa } from './kinds/opcUa/kind.ts';
+export { sparkplug } from './kinds/sparkplug/kind.ts';
+export { readSparkplug } from './kinds/sparkplug/payload.ts';
+export { sql } from './kinds/sql/kind.ts';
 export { Spool } from './spool/spool.ts';
 export { Beats, isOnBeat } from './acquisition/beats.ts';
 export { Pace } from './acquisition/pace.ts';

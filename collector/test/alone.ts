@@ -2,6 +2,7 @@
 import type { Surroundings } from '../src/index.ts';
 
 export const ALONE: Surroundings = {
+  readable: [],
   folder: '',
   secret: () => null,
   account: () => Promise.reject(new Error('It is not asked about itself.')),

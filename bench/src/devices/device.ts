@@ -1,6 +1,6 @@
 /** What the switchboard and the plant know of any device, whatever it speaks. */
 import type { Signal } from '../plant/signals.ts';
-import type { LineState, Relay } from '../relay/relay.ts';
+import type { Line, LineState } from '../relay/fault.ts';
 
 /** What a point holds at a moment; of a signal that can be set, how it is set. */
 export interface PointState {
@@ -33,7 +33,7 @@ export interface DeviceState extends LineState {
 
 export interface Device {
   /** The way to it from the world: faults are the line's, not the device's. */
-  readonly line: Relay;
+  readonly line: Line;
   readonly state: DeviceState;
   /** Of a generator: sets a signal, counted from 1. @returns whether there is such a one. */
   setSignal?(number: number, signal: Signal): boolean;

@@ -2,7 +2,7 @@
 import { DAY, MINUTE, SECOND, Status, subtract, union, type Frame, type Origin, type Span } from '@wide-ledger/core';
 import { normal } from '../plant/noise.ts';
 import { archivedAt } from '../plant/registers.ts';
-import type { Point } from '../plant/thornmere.ts';
+import type { Point } from '../plant/points.ts';
 import { corrected, noisy, pastOutages, stuck } from './story.ts';
 
 /** Thirteen months of one-minute values, the last three days of one-second values. */

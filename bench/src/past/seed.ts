@@ -3,10 +3,13 @@ import { MINUTE, formatInstant, parseInstant } from '@wide-ledger/core';
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { setTimeout as wait } from 'node:timers/promises';
 import { KILNBANK } from '../plant/kilnbank/controller.ts';
-import { THORNMERE, type Point } from '../plant/thornmere.ts';
+import type { Point } from '../plant/points.ts';
+import { THORNMERE } from '../plant/thornmere.ts';
 import { THORNMERE_CONTROLLER } from '../plant/thornmereController.ts';
+import { untilAllAnswer } from './answering.ts';
 import { chaptersOf, frameOf, outageMarks, pastStart, pastWatches } from './chapters.ts';
 import type { ServerCalls } from './delivery.ts';
+import { computedTags } from './computed.ts';
 import { controllerSource, controllerTags } from './controllers.ts';
 import { itselfSource, itselfTags } from './itself.ts';
 import { pastOutages } from './story.ts';
@@ -16,7 +19,7 @@ const AT_A_TIME = 2;
 const REPORT_EVERY = 12;
 
 /** How a point is described to the server as a tag. */
-export function tagOf(point: Point, inForceSince: string, source: string): object {
+export function tagOf(point: Point, inForceSince: string | undefined, source: string): object {
   const { tag, area, address, register, order, scaling, intervalMilliseconds, at: _formula, ...rest } = point;
   const { deadband = { kind: 'none' }, longestSilenceSeconds = null, ...described } = rest;
   return {
@@ -49,6 +52,8 @@ async function configure(
   connection: object,
   present: Present | null,
 ): Promise<void> {
+  // While others start, those that are there already answer late.
+  if (present !== null) await untilAllAnswer([present.kilnbankPort, present.thornmerePort]);
   await calls.json('PUT', '/sources', { name: THORNMERE.name, kind: 'modbus-tcp', connection });
   const inForceSince = formatInstant(pastStart(Date.now() * 1000) + 2 * MINUTE);
   const tags = THORNMERE.points.map((point) => tagOf(point, inForceSince, THORNMERE.name));
@@ -60,6 +65,8 @@ async function configure(
     tags.push(...controllerTags(KILNBANK), ...controllerTags(THORNMERE_CONTROLLER), ...itselfTags(collector));
   }
   await calls.json('POST', '/tags', tags);
+  // Of tags that are there.
+  if (present !== null) await calls.json('POST', '/tags', computedTags());
 }
 
 interface CoverageRows {

@@ -1,7 +1,7 @@
 /** A gateway at Kilnbank with several units behind it: a meter, one that is off, a slow one, a busy one, and signals. */
 import { wander } from './noise.ts';
 import { signalAt, type Signal } from './signals.ts';
-import type { Point } from './thornmere.ts';
+import type { Point } from './points.ts';
 
 /** How a unit behaves that is asked. */
 export type Manner = 'well' | 'off' | 'slow' | 'busy';

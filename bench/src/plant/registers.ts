@@ -1,6 +1,6 @@
 /** What an instrument's number looks like in the device's memory, and what a reader makes of it again. */
 import { encodeRegisters, scale } from '@wide-ledger/core';
-import type { Point } from './thornmere.ts';
+import type { Point } from './points.ts';
 
 /** Whether a point is a single bit. */
 export const isBit = (point: Point): boolean => point.area === 'coil' || point.area === 'discrete';

@@ -1,33 +1,9 @@
 /** Thornmere Wells: three production wells and a reinjection well, as formulas of time. All of it is invented. */
-import { type NumericRegisterType, type WordOrder } from '@wide-ledger/core';
 import { chance, normal, wander } from './noise.ts';
+import { real, type Point } from './points.ts';
 
 const DAY = 86_400;
 const YEAR = 365.25 * DAY;
-
-export interface Point {
-  readonly tag: string;
-  readonly description: string;
-  readonly place: string;
-  readonly unit: string;
-  readonly type: 'real' | 'integer' | 'boolean' | 'state';
-  readonly low: number | null;
-  readonly high: number | null;
-  readonly area: 'coil' | 'discrete' | 'input' | 'holding';
-  readonly address: number;
-  readonly register: NumericRegisterType;
-  readonly order: WordOrder;
-  readonly scaling?: { readonly factor: number; readonly offset: number; readonly places?: number };
-  readonly states?: Readonly<Record<string, string>>;
-  readonly intervalMilliseconds: number;
-  readonly deadband?:
-    { readonly kind: 'absolute'; readonly width: number } | { readonly kind: 'percent'; readonly percent: number };
-  readonly longestSilenceSeconds?: number;
-  /** A setting that holds what is written to it; at first, its formula. */
-  readonly writable?: boolean;
-  /** The number that the instrument holds at a time (seconds since 1970), in the tag's unit. */
-  readonly at: (seconds: number) => number;
-}
 
 /** 1 in winter, 0 in summer: the district's need for heat. */
 export const heatNeed = (t: number): number =>
@@ -76,22 +52,7 @@ const counter = (t: number): number => Math.floor(t * PULSES_PER_SECOND + 900 * 
 /** Lower half of a running hour counter, in seconds: never resets. */
 const runningSeconds = (t: number): number => Math.floor(t - 1_600_000_000);
 
-const SITE = 'Thornmere Wells';
-
-type PointDraft = Partial<Point> & Pick<Point, 'tag' | 'description' | 'place' | 'at'>;
-
-const real = (draft: PointDraft): Point => ({
-  unit: '',
-  type: 'real',
-  low: null,
-  high: null,
-  area: 'holding',
-  address: 0,
-  register: 'uint16',
-  order: 'ABCD',
-  intervalMilliseconds: 1000,
-  ...draft,
-});
+export const SITE = 'Thornmere Wells';
 
 /** A 12-bit converter over a range: the steps in which an analogue flow arrives. */
 const converter = (low: number, high: number): Pick<Point, 'low' | 'high' | 'register' | 'scaling'> => ({

@@ -1,25 +1,8 @@
 /** A line between a device and the world: TCP through a gate that can fail in the ways that lines do. */
 import { connect, createServer, type Server, type Socket } from 'node:net';
 import { Transform } from 'node:stream';
-
-/** What is wrong with a line. */
-export type Fault =
-  /** Every connection drops, and new ones are refused: a pulled plug. */
-  | { readonly kind: 'cut' }
-  /** Connections stand and new ones are accepted, but nothing gets through: a firewall that swallows. */
-  | { readonly kind: 'stalled' }
-  /** Every byte comes so much later. */
-  | { readonly kind: 'slow'; readonly milliseconds: number }
-  /** So many bytes a second, each way. */
-  | { readonly kind: 'narrow'; readonly bytesPerSecond: number }
-  /** What the world says gets through, and no answer comes back. */
-  | { readonly kind: 'deaf' }
-  /** Everything that the device says comes twice. */
-  | { readonly kind: 'doubled' }
-  /** Of so many in a hundred parts the first sending is lost: they come when they are sent again. */
-  | { readonly kind: 'lossy'; readonly percent: number }
-  /** Whole and cut in turn. */
-  | { readonly kind: 'flapping'; readonly wholeMilliseconds: number; readonly cutMilliseconds: number };
+import type { Fault, Line, LineState, ScriptedFault } from './fault.ts';
+import { FaultScript } from './faultScript.ts';
 
 /** After which TCP sends a part again that was not acknowledged, twice as long each time; the least of usual systems. */
 const SENT_AGAIN = 200;
@@ -31,34 +14,18 @@ export function delayByLoss(percent: number, chance: () => number): number {
   return delay;
 }
 
-/** A fault at a time: null ends what is wrong. */
-export interface ScriptedFault {
-  /** Milliseconds after the script was begun. */
-  readonly after: number;
-  readonly fault: Fault | null;
-}
-
-export interface LineState {
-  readonly host: string;
-  readonly port: number;
-  /** Null while the line is as it should be. */
-  readonly fault: Fault | null;
-  readonly connections: number;
-  readonly changedAt: string;
-}
-
 interface Pair {
   readonly outer: Socket;
   readonly inner: Socket;
 }
 
 /** A relay from a port of the world to a device's own; it knows nothing of what is spoken. */
-export class Relay {
+export class Relay implements Line {
   private gate: Server | null = null;
   private readonly pairs = new Set<Pair>();
   private fault: Fault | null = null;
   private changedAt = new Date();
-  private script: NodeJS.Timeout[] = [];
+  private readonly script = new FaultScript((fault) => void this.set(fault));
   private flapping: NodeJS.Timeout | null = null;
   /** One change of the gate after the other. */
   private turning: Promise<void> = Promise.resolve();
@@ -71,6 +38,7 @@ export class Relay {
     private readonly host: string,
     private readonly port: number,
     private readonly innerPort: number,
+    private readonly innerHost = '127.0.0.1',
   ) {}
 
   /** Opens the line. @throws Error with a sentence where its port is taken. */
@@ -106,12 +74,11 @@ export class Relay {
 
   /** Plays faults one after the other, each at its time; a script that is playing ends. */
   play(script: readonly ScriptedFault[]): void {
-    this.endScript();
-    this.script = script.map(({ after, fault }) => setTimeout(() => void this.set(fault), after));
+    this.script.play(script);
   }
 
   async stop(): Promise<void> {
-    this.endScript();
+    this.script.end();
     this.endFlapping();
     this.fault = null;
     await this.turn(false);
@@ -146,11 +113,6 @@ export class Relay {
     this.flapping = null;
   }
 
-  private endScript(): void {
-    for (const timer of this.script) clearTimeout(timer);
-    this.script = [];
-  }
-
   private async close(): Promise<void> {
     const { gate } = this;
     if (!gate) return;
@@ -164,7 +126,7 @@ export class Relay {
   }
 
   private join(outer: Socket): void {
-    const pair = { outer, inner: connect(this.innerPort, '127.0.0.1') };
+    const pair = { outer, inner: connect(this.innerPort, this.innerHost) };
     this.pairs.add(pair);
     for (const socket of [pair.outer, pair.inner]) {
       socket.setNoDelay(true);

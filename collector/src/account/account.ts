@@ -1,5 +1,5 @@
 /** What a collector knows of itself at a moment: told to the server, and archived where its figures are kept as tags. */
-import type { CollectorReport } from '@wide-ledger/contract';
+import type { CollectorReport, LinkAccount } from '@wide-ledger/contract';
 
 /** How the server stood when it last answered. */
 export interface ServerContact {
@@ -9,6 +9,8 @@ export interface ServerContact {
   readonly clock: number | null;
   /** Free bytes where the archive is; null where that is not known. */
   readonly archiveFreeBytes: number | null;
+  /** How the links of the site stand. */
+  readonly links: readonly LinkAccount[];
 }
 
 export interface Account {
@@ -18,9 +20,3 @@ export interface Account {
   /** Names of the sources that are read, by their numbers; without itself. */
   readonly names: ReadonlyMap<number, string>;
 }
-
-/**
- * How the server's clock stands: it was read somewhere between asking and the answer, most likely in the middle.
- * @param asked when, by this machine's clock, in milliseconds. @param took milliseconds until the answer.
- */
-export const clockOf = (server: number, asked: number, took: number): number => server - (asked + took / 2);

@@ -1,6 +1,6 @@
 /** How values come of a session: what asking and being told have in common. */
 import type { ConfiguredTag, SourceState } from '@wide-ledger/contract';
-import type { Sample } from '../kinds/kind.ts';
+import type { Fault, Sample } from '../kinds/kind.ts';
 import type { Lapse } from './beats.ts';
 
 /** What was read, or told, at a moment. Microseconds. */
@@ -8,8 +8,8 @@ export interface Read {
   readonly samples: readonly Sample[];
   /** When samples without a time of their own were taken. */
   readonly stamp: number;
-  /** Until when it vouches for what it read. */
-  readonly until: number;
+  /** Until when it vouches for what it read; null: more of the same time is to come. */
+  readonly until: number | null;
   /** Time before it in which nothing was read, with whose tags: null for all of the source's. */
   readonly missed: (Lapse & { readonly tags: readonly number[] | null; readonly outrun: boolean }) | null;
 }
@@ -18,6 +18,10 @@ export interface AcquisitionEvents {
   read(read: Read): void;
   /** @param at microseconds: from when on nothing is known. */
   failed(error: unknown, at: number): void;
+  /** A record was read through: of tags that are read for the first time nothing is missing since then. Microseconds. */
+  vouched(from: number, to: number, tags: readonly number[] | null): void;
+  /** Something could not be read, and the rest goes on. */
+  trouble(fault: Fault): void;
   /** The source dropped values of a tag between two moments. Microseconds. */
   dropped(tag: number, from: number, to: number): void;
 }

@@ -98,7 +98,7 @@ export class Subscribing implements Acquisition<SubscribedSession> {
     const sourceTime =
       session.clockSkew === null || session.clockSkew === undefined ? null : at + Math.round(session.clockSkew * 1000);
     const samples: Sample[] = [];
-    for (const { id, reading } of this.tags) {
+    for (const { id, reading } of session.silenceTells === false ? [] : this.tags) {
       const told = this.last.get(id);
       if (!told || reading.longestSilenceSeconds === null) continue;
       if (at - told.at < reading.longestSilenceSeconds * SECOND) continue;

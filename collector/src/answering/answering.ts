@@ -75,6 +75,9 @@ export class Answering {
       return { says: 'registers', registers: await kind.registers(source, question.block) };
     if (question.ask === 'units' && kind.units)
       return { says: 'units', units: await kind.units(source, question.from, question.to) };
+    if (question.ask === 'messages' && kind.messages)
+      return { says: 'messages', messages: await kind.messages(source, around) };
+    if (question.ask === 'rows' && kind.rows) return { says: 'rows', rows: await kind.rows(source, around) };
     if (question.ask === 'recover') {
       const sentence = this.watcherOf(question.id)?.recover(question.order, question.holes) ?? NOT_READ;
       return { says: 'recover', recover: { taken: sentence === '', sentence } };

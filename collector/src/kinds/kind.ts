@@ -3,11 +3,13 @@ import type {
   BrowseAnswer,
   ConfiguredTag,
   KINDS,
+  MessagesAnswer,
   NewSource,
   OffersAnswer,
   PathCheck,
   RegisterBlock,
   RegistersAnswer,
+  RowsAnswer,
   Rung,
   SourceKind,
   SourceState,
@@ -141,17 +143,60 @@ export interface Listener {
 /** A connection to a source that tells changes by itself. */
 export interface SubscribedSession<Kind extends SourceKind = SourceKind> extends AnySession<Kind> {
   readonly acquires: 'subscription';
+  /** Whether silence says that nothing changed. A broker is heard of without those who tell it: theirs says nothing. */
+  readonly silenceTells?: boolean;
   /** Follows these tags from now on; those that were followed already, alike, go on undisturbed. @throws SourceAway */
   follow(tags: readonly TagOf<Kind>[], listener: Listener): Promise<void>;
 }
 
+/** How far a record was read: what it consists of is its kind's own. It is kept beside the values, across restarts. */
+export type Cursor = Readonly<Record<string, unknown>>;
+
+/** How far a record is read, and for whom. It goes to the notes along with what was read. */
+export interface Reached {
+  readonly cursor: Cursor;
+  /** Tags for which it is read that far. */
+  readonly tags: readonly number[];
+  /** Tags that came later, and how far it is read for them: they catch up first. */
+  readonly behind: { readonly tags: readonly number[]; readonly cursor: Cursor } | null;
+  /** Since when it vouches, once it is read through, for tags that are read for the first time; null for all. Microseconds. */
+  readonly vouches: { readonly from: number; readonly tags: readonly number[] | null } | null;
+}
+
+/** A part of a record, in its order. */
+export interface RecordPart {
+  readonly samples: readonly Sample[];
+  /** How far it was read with these. */
+  readonly cursor: Cursor;
+  /** Whether there is more already. */
+  readonly more: boolean;
+  /** What could not be read, for people. */
+  readonly troubles: readonly Fault[];
+}
+
+/** A connection to a record that somebody else writes: it is read on from where reading ended, each row once. */
+export interface RecordSession<Kind extends SourceKind = SourceKind> extends AnySession<Kind> {
+  readonly acquires: 'record';
+  /** Whether all that is there is wanted when it is read for the first time. */
+  readonly readsAll: boolean;
+  /** Whether the record can be read at this moment. @throws SourceAway */
+  look(): Promise<void>;
+  /** Where it is read from for the first time: its beginning, or its end. @throws SourceAway */
+  begin(): Promise<Cursor>;
+  /** Reads on from where it was left. @throws SourceAway */
+  readOn(tags: readonly TagOf<Kind>[], from: Cursor): Promise<RecordPart>;
+}
+
 /** A connection that stands, by the way in which values come of it. */
-export type Session<Kind extends SourceKind = SourceKind> = PolledSession<Kind> | SubscribedSession<Kind>;
+export type Session<Kind extends SourceKind = SourceKind> =
+  PolledSession<Kind> | SubscribedSession<Kind> | RecordSession<Kind>;
 
 /** What a kind finds around it in the collector. */
 export interface Surroundings {
   /** Where the collector keeps what is its own, such as certificates. */
   readonly folder: string;
+  /** Folders whose files it may read, and those below them. */
+  readonly readable: readonly string[];
   /** A secret of the configuration by its number; null where this collector was not given it. */
   secret(id: number | null): string | null;
   /** What the collector knows of itself. */
@@ -167,6 +212,10 @@ export interface Kind<Of extends SourceKind = SourceKind, Opens extends Session<
   offers?(source: SourceOf<Of>): Promise<OffersAnswer>;
   /** Where values lie in registers: a block of them as it is. @throws SourceAway */
   registers?(source: SourceOf<Of>, block: RegisterBlock): Promise<RegistersAnswer>;
+  /** Where messages pass: the newest of some topics. @throws SourceAway */
+  messages?(source: SourceOf<Of>, around: Surroundings): Promise<MessagesAnswer>;
+  /** Where somebody else writes a record: some of its rows, and what becomes of them. @throws SourceAway */
+  rows?(source: SourceOf<Of>, around: Surroundings): Promise<RowsAnswer>;
   /** Where several devices stand behind one address: which of them answer. @throws SourceAway */
   units?(source: SourceOf<Of>, from: number, to: number): Promise<UnitsAnswer>;
   /** Where a source's tags can be looked through: what lies below a node, null for its root. @throws SourceAway */

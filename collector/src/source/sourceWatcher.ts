@@ -10,17 +10,17 @@ import {
   type WantedHole,
 } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
-import type { Acquisition, AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
-import { Polling } from '../acquisition/polling.ts';
-import { Subscribing } from '../acquisition/subscribing.ts';
+import type { AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
+import { Acquisitions } from '../acquisition/acquisitions.ts';
 import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
 import { WriteRefused, type Kind, type Sample, type Session, type Surroundings } from '../kinds/kind.ts';
+import { readThrough } from '../recovery/readThrough.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
 import type { SharedSource, Lease, LeaseNotes } from '../standby/lease.ts';
-import { Keeping } from '../tagLife/keeping.ts';
+import { Keeping, type Kept } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
-import { WatchBook, type SourceNotes } from '../watching/watchBook.ts';
+import { WatchBook, type Missed, type SourceNotes } from '../watching/watchBook.ts';
 import { DeviceValues } from './deviceValues.ts';
 import { Rates } from './rates.ts';
 import { TrafficMeter } from './traffic.ts';
@@ -51,8 +51,7 @@ export class SourceWatcher implements SharedSource {
   private readonly keeping = new Keeping();
   private readonly book: WatchBook;
   private readonly recovery: Recovery;
-  private readonly polling: Polling;
-  private readonly subscribing: Subscribing;
+  private readonly acquisitions: Acquisitions;
   private session: Session | null = null;
   /** The source's clock minus this machine's, in milliseconds, as it was last known. */
   private skew: number;
@@ -84,7 +83,7 @@ export class SourceWatcher implements SharedSource {
         tagsNow: () => this.byId.keys(),
         markMissing: (tags, at, status) => this.markMissing(tags, at, status),
         recoverable: () => this.isRecoverable,
-        missed: (missed) => (outlet.lease.isMine ? this.recovery.missed(missed) : undefined),
+        missed: (missed) => (outlet.lease.isMine ? this.missed(missed) : undefined),
       },
       notes,
     );
@@ -102,23 +101,26 @@ export class SourceWatcher implements SharedSource {
     const events: AcquisitionEvents = {
       read: (read) => this.take(read),
       failed: (error, due) => this.lose(error, due),
+      trouble: ({ code, sentence }) => this.troubles.note(code, sentence, clock.now()),
+      vouched: (from, to, tags) => this.missed({ from, to, tags, mark: null }),
       dropped: (tag, from, to) => this.book.dropped(tag, from, to),
     };
-    this.polling = new Polling(clock, events);
-    this.subscribing = new Subscribing(clock, events);
+    const waiting = (): number => outlet.lease.gathering.size;
+    const following = { waiting, reads: () => outlet.lease.isMine };
+    this.acquisitions = new Acquisitions(clock, events, following, notes?.record ?? null);
     this.connection = new Connection(() => kind.open(this.source, around), {
-      prove: (session) => this.acquisitionOf(session).prove(session),
+      prove: (session) => this.acquisitions.of(session).prove(session),
       opened: (session) => {
         this.session = session;
         this.noteSkew();
         this.enter('watching');
-        this.acquisitionOf(session).start(session);
+        this.acquisitions.of(session).start(session);
         this.recovery.start(session);
       },
       lost: (away) => {
         this.troubles.note(away.code, away.message, this.clock.now());
         this.session = null;
-        for (const acquisition of this.acquisitions) acquisition.stop();
+        this.acquisitions.stop();
         this.recovery.stop();
         this.book.away(away, this.lostAt ?? this.nowMicros(), this.version);
         this.lostAt = null;
@@ -128,8 +130,8 @@ export class SourceWatcher implements SharedSource {
     this.forgetClock = clock.onStep((step) => {
       if (this.state !== 'watching') return;
       this.book.clockStep(step, this.version);
-      for (const acquisition of this.acquisitions) acquisition.beginAnew();
-      this.keeping.forgetAll();
+      this.acquisitions.beginAnew();
+      for (const held of this.keeping.forgetAll()) this.keep(held);
     });
     this.arrange(source.tags);
     this.book.endedWithoutNotice();
@@ -141,15 +143,6 @@ export class SourceWatcher implements SharedSource {
 
   private readonly nowMicros = (): number => Math.round(this.clock.now() * 1000);
 
-  private get acquisitions(): readonly Acquisition<never>[] {
-    return [this.polling, this.subscribing];
-  }
-
-  /** How values come of a session: by asking it, or by what it tells. */
-  private acquisitionOf(session: Session): Acquisition<Session> {
-    return session.acquires === 'poll' ? this.polling : this.subscribing;
-  }
-
   get id(): number {
     return this.source.id;
   }
@@ -160,7 +153,8 @@ export class SourceWatcher implements SharedSource {
   }
 
   get notes(): WatcherNotes {
-    return { ...this.book.notes, ...this.recovery.notes, skew: this.skew };
+    const record = this.acquisitions.reached;
+    return { ...this.book.notes, ...this.recovery.notes, skew: this.skew, ...(record && { record }) };
   }
 
   /** How far what is fetched of its past is written. */
@@ -188,13 +182,13 @@ export class SourceWatcher implements SharedSource {
 
   private arrange(tags: readonly ConfiguredTag[]): void {
     this.byId = new Map(tags.map((tag) => [tag.id, tag]));
-    for (const acquisition of this.acquisitions) acquisition.arrange(tags);
+    this.acquisitions.arrange(tags);
   }
 
   private take({ samples, stamp, until, missed }: Read): void {
     if (missed) this.book.missed(missed);
     // A read vouches for no time that has not come: its answer may have come after a long stop.
-    this.book.watched(Math.min(this.nowMicros(), until));
+    if (until !== null) this.book.watched(Math.min(this.nowMicros(), until));
     for (const sample of samples) this.takeSample(sample, stamp);
   }
 
@@ -205,17 +199,23 @@ export class SourceWatcher implements SharedSource {
     if (this.book.tagFault(id, fault, stamp) && fault)
       this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
     const time = sourceTime ?? stamp;
-    if (!this.keeping.keeps(tag, time, value, status, fault)) return;
-    this.rates.noteKept();
-    this.outlet.lease.gathering.sample(id, time, value, status);
+    for (const kept of this.keeping.take(tag, time, value, status, fault)) {
+      this.rates.noteKept();
+      this.keep(kept);
+    }
+  }
+
+  private keep({ tag, time, given, status }: Kept, into = this.outlet.lease.gathering): void {
+    into.sample(tag, time, given, status);
   }
 
   /** A source whose clock differs stamps by its own: so does what is said in its name. */
   private markMissing(tags: Iterable<number>, at: number, status: number, into = this.outlet.lease.gathering): number {
     const mark = at + this.shift;
     for (const tag of tags) {
+      const held = this.keeping.forget(tag);
+      if (held && held.time < mark) this.keep(held, into);
       into.sample(tag, mark, null, status);
-      this.keeping.forget(tag);
     }
     return mark;
   }
@@ -224,10 +224,18 @@ export class SourceWatcher implements SharedSource {
     return Math.round(this.skew * 1000);
   }
 
+  get pace(): number {
+    return Math.min(...this.source.tags.map(({ reading }) => reading.intervalMilliseconds)) * 1000;
+  }
+
   restate(into: Gathering, at: number): void {
-    for (const { tag, time, given, status } of this.keeping.all)
-      if (time <= at + this.shift && this.byId.has(tag)) into.sample(tag, at + this.shift + 1, given, status);
+    for (const known of this.keeping.restated(at + this.shift + 1))
+      if (this.byId.has(known.tag)) this.keep(known, into);
     for (const outage of this.book.faultyTags) into.outage({ ...outage, from: Math.max(outage.from, at) });
+  }
+
+  joined(from: number, to: number, into: Gathering): void {
+    if (to > from) into.watch({ source: this.source.id, version: this.version, from, to });
   }
 
   leftUnwatched(from: number, to: number, into: Gathering): void {
@@ -236,7 +244,19 @@ export class SourceWatcher implements SharedSource {
     const outage = { source: this.source.id, tag: null, from, to, cause: 'collector', sentence, code: null } as const;
     into.outage({ ...outage, recoverable: this.isRecoverable, within: false });
     const mark = this.markMissing(this.byId.keys(), from + 1, Status.BadNotConnected, into);
-    this.recovery.missed({ from, to, tags: null, mark });
+    this.missed({ from, to, tags: null, mark });
+  }
+
+  /** What nobody watched is fetched of a source that keeps a past; a record was read through before watching goes on. */
+  private missed(missed: Missed): void {
+    if (this.session?.acquires !== 'record') {
+      this.recovery.missed(missed);
+      return;
+    }
+    const told = readThrough(this.source.id, missed, this.byId.keys());
+    this.outlet
+      .keepFetched(told, () => () => undefined)
+      .catch((error: unknown) => this.troubles.note('SPOOL', (error as Error).message, this.clock.now()));
   }
 
   /** Remembers how the source's clock stands, for when the source is away; a little is within what stamps are good for. */
@@ -309,7 +329,7 @@ export class SourceWatcher implements SharedSource {
       code: away ? (trouble?.code ?? null) : null,
       valuesPerSecond: away ? 0 : read,
       keptPerSecond: away ? 0 : kept,
-      timing: this.session ? this.acquisitionOf(this.session).timing : {},
+      timing: this.session ? this.acquisitions.of(this.session).timing : {},
       clockSkewMilliseconds: this.session?.clockSkew ?? null,
       traffic: this.traffic.perSecond(this.session?.traffic ?? null),
       troubles: this.troubles.list,
@@ -324,7 +344,7 @@ export class SourceWatcher implements SharedSource {
     this.report();
     this.book.end(sentence, this.nowMicros());
     this.forgetClock();
-    for (const acquisition of this.acquisitions) acquisition.stop();
+    this.acquisitions.stop();
     this.recovery.stop();
     this.connection.stop();
   }

@@ -6,7 +6,7 @@
 import type { LeaseOrder } from '@wide-ledger/contract';
 import { Gathering } from '../gathering/gathering.ts';
 import type { SourceNotes } from '../watching/watchBook.ts';
-import { Reserve, gatheredAfter, watchBegin, type Held } from './reserve.ts';
+import { Reserve, gatheredAfter, watchBegin, type Beating, type Held } from './reserve.ts';
 
 /** What is remembered of it across a restart. */
 export interface LeaseNotes {
@@ -15,11 +15,11 @@ export interface LeaseNotes {
 }
 
 /** What a lease needs of the source that it is about. */
-export interface SharedSource {
-  /** The source's clock minus the collector's, in microseconds. */
-  readonly shift: number;
+export interface SharedSource extends Beating {
   /** Hands the last kept value of each tag to a gathering, as of a moment; in microseconds. */
   restate(into: Gathering, at: number): void;
+  /** The watch goes on between two moments: no beat lies there that nobody read. */
+  joined(from: number, to: number, into: Gathering): void;
   /** Nobody watched between two moments. */
   leftUnwatched(from: number, to: number, into: Gathering): void;
 }
@@ -32,7 +32,7 @@ const GRACE = 4_000;
 const PATIENCE = { held: 3_000, stoodBy: 30_000 };
 /** A standby that hears nothing of the server for so long hands on what it reads: the holder may be gone as well. */
 const ALONE = 30_000;
-/** A reserve that begins later than this after the other's watch ended leaves a hole. Microseconds. */
+/** A reserve that begins later than this after the other's watch ended leaves a hole, if a beat lies in between. Microseconds. */
 const JOINED = 1_000_000;
 
 /** Alone: nobody else was heard of. Asks: after a start, until the server says. */
@@ -83,9 +83,15 @@ export class Lease {
   /** What a restart needs to know: of the watches no more than what was handed on. @param notes as the book stands. */
   noted<Notes extends SourceNotes>(notes: Notes): Notes & { readonly lease?: LeaseNotes } {
     if (this.state === 'alone') return notes;
-    const { watchedUntil = null, outage = null, mark = null, tagOutages = [] } = this.handedOn ?? {};
+    const {
+      watchedUntil = null,
+      outage = null,
+      mark = null,
+      tagOutages = [],
+      record = notes.record,
+    } = this.handedOn ?? {};
     const lease = { holds: this.state === 'asks' ? this.remembered!.holds : this.state === 'holds', epoch: this.epoch };
-    return { ...notes, watchedUntil, outage, mark, tagOutages, lease };
+    return { ...notes, ...(record && { record }), watchedUntil, outage, mark, tagOutages, lease };
   }
 
   /** The server says whose turn it is; nothing where it knows of nobody else. */
@@ -113,8 +119,8 @@ export class Lease {
     if (this.state === 'alone') return;
     const now = this.counter();
     if (!this.own.isEmpty) {
-      const { watchedUntil, outage, mark = null, tagOutages } = notes;
-      const held = { watchedUntil, outage, mark, tagOutages };
+      const { watchedUntil, outage, mark = null, tagOutages, record } = notes;
+      const held = { watchedUntil, outage, mark, tagOutages, ...(record && { record }) };
       this.reserve.add({ at: now, gathered: this.own.take(), notes: held });
     }
     const silent = now - this.heardAt;
@@ -147,13 +153,14 @@ export class Lease {
   private takeOver(from: number | null, source: SharedSource): void {
     this.state = 'holds';
     if (from === null) return;
-    const held = this.reserve
-      .take()
-      .map((one) => ({ ...one, gathered: gatheredAfter(one.gathered, from, source.shift) }));
+    const held = this.reserve.take().map((one) => ({ ...one, gathered: gatheredAfter(one.gathered, from, source) }));
     const begin = watchBegin(held.map(({ gathered }) => gathered)) ?? this.wall();
-    if (begin - from > JOINED) source.leftUnwatched(from, begin, this.shared);
-    // Whatever the other said last of a tag, from here on it is what this one knows.
-    else source.restate(this.shared, from);
+    if (begin - from > Math.max(JOINED, 1.5 * source.pace)) source.leftUnwatched(from, begin, this.shared);
+    else {
+      // Whatever the other said last of a tag, from here on it is what this one knows.
+      source.restate(this.shared, from);
+      source.joined(from, begin, this.shared);
+    }
     this.handOn(held);
   }
 }

@@ -12,6 +12,14 @@ export interface Held {
   readonly notes: SourceNotes;
 }
 
+/** How a source is read, and how its clock stands. Microseconds. */
+export interface Beating {
+  /** The source's clock minus the collector's: samples are stamped by it. */
+  readonly shift: number;
+  /** From one beat to the next of what is read most often; 0 where it tells of its own accord. */
+  readonly pace: number;
+}
+
 /** So many samples of one source are held at most; beyond, the oldest go. */
 const MOST_SAMPLES = 1_000_000;
 
@@ -60,21 +68,26 @@ export class Reserve {
   }
 }
 
+/** Whether it is time in which no beat was read, as it was found afterwards. */
+const isLapse = ({ within, cause }: OutageSpan): boolean => within && (cause === 'collector' || cause === 'source');
+
 /**
- * Of what was gathered, what comes after a moment: before it another collector watched.
- * @param shift the source's clock minus the collector's: samples are stamped by it.
+ * Of what was gathered, what comes after a moment: before it another collector watched. Where that one read the beats that
+ * were missed here, nothing was missed.
  */
 export function gatheredAfter(
   { frames, watches, outages, recoveries }: Gathered,
   from: number,
-  shift: number,
+  { shift, pace }: Beating,
 ): Gathered {
   const later = (frame: Frame): Frame => selectSamples(frame, (i) => frame.times[i]! > from + shift);
   const ends = ({ to }: OutageSpan): number => to ?? Infinity;
   return {
     frames: frames.map(later).filter(({ times }) => times.length > 0),
     watches: watches.filter(({ to }) => to > from).map((span) => ({ ...span, from: Math.max(span.from, from) })),
-    outages: outages.filter((span) => ends(span) > from).map((span) => ({ ...span, from: Math.max(span.from, from) })),
+    outages: outages
+      .filter((span) => ends(span) > (isLapse(span) && span.from < from ? from + pace : from))
+      .map((span) => ({ ...span, from: Math.max(span.from, from) })),
     recoveries: recoveries.filter(({ to }) => to > from),
   };
 }

@@ -1,6 +1,7 @@
-/** From a value as a source holds it to a sample of a tag: scaled, and checked against what the tag keeps. */
+/** From a value as a source holds it to a sample of a tag: scaled, put through its formula, and checked against what the tag keeps. */
 import type { ConfiguredTag } from '@wide-ledger/contract';
 import { Status, isGood, scale } from '@wide-ledger/core';
+import { computed } from './computed.ts';
 import type { Sample } from '../kinds/kind.ts';
 
 /** A tag that has no value, for a reason that is its own. Said once as its fault, instead of being set aside at every read. */
@@ -12,32 +13,38 @@ export const noValue = ({ id }: ConfiguredTag, sentence: string, code: string): 
   fault: { sentence, code },
 });
 
-/** @param status as the source gave it; a Good one becomes Uncertain where the value lies outside the tag's range. */
+/**
+ * @param status as the source gave it; a Good one becomes Uncertain where the value lies outside the tag's range.
+ * @param sourceTime microseconds; null where the source says none.
+ */
 export function sampleOfValue(
   tag: ConfiguredTag,
   value: number | bigint | string,
   status: number = Status.Good,
+  sourceTime: number | null = null,
 ): Sample {
-  const common = { tag: tag.id, sourceTime: null, fault: null };
-  if (tag.type === 'text') return { ...common, value: String(value), status };
+  if (tag.type === 'text') return { tag: tag.id, value: String(value), status, sourceTime, fault: null };
   if (typeof value === 'string') {
     const shown = value.slice(0, 40);
     const sentence = `The source holds a text ("${shown}"), and ${tag.name} keeps numbers. Give the tag the type text.`;
-    return noValue(tag, sentence, 'NO_NUMBER');
+    return { ...noValue(tag, sentence, 'NO_NUMBER'), sourceTime };
   }
   // A 64-bit integer stays one as long as nothing is computed from it.
-  if (typeof value === 'bigint' && tag.type === 'integer' && !tag.reading.scaling) return { ...common, value, status };
-  return sampleOfNumber(tag, Number(value), status);
+  if (typeof value === 'bigint' && tag.type === 'integer' && !tag.reading.scaling && !tag.reading.formula)
+    return { tag: tag.id, value, status, sourceTime, fault: null };
+  return sampleOfNumber(tag, Number(value), status, sourceTime);
 }
 
-function sampleOfNumber(tag: ConfiguredTag, raw: number, status: number): Sample {
-  const value = scale(raw, tag.reading.scaling);
-  const common = { tag: tag.id, sourceTime: null, fault: null };
-  if (!Number.isFinite(value)) return { ...common, value: null, status: Status.BadSensorFailure };
+function sampleOfNumber(tag: ConfiguredTag, raw: number, status: number, sourceTime: number | null): Sample {
+  const { formula, scaling } = tag.reading;
+  const value = formula === undefined ? scale(raw, scaling) : computed(formula, scale(raw, scaling));
+  if (!Number.isFinite(value))
+    return { tag: tag.id, value: null, status: Status.BadSensorFailure, sourceTime, fault: null };
   if (tag.type === 'integer' && !Number.isInteger(value)) {
     const sentence = `The source holds ${value}, and ${tag.name} keeps whole numbers. Give the tag the type real, or read what is a whole number.`;
-    return noValue(tag, sentence, 'NO_WHOLE_NUMBER');
+    return { ...noValue(tag, sentence, 'NO_WHOLE_NUMBER'), sourceTime };
   }
   const outside = tag.low !== null && tag.high !== null && (value < tag.low || value > tag.high);
-  return { ...common, value, status: outside && isGood(status) ? Status.UncertainEngineeringUnitsExceeded : status };
+  const own = outside && isGood(status) ? Status.UncertainEngineeringUnitsExceeded : status;
+  return { tag: tag.id, value, status: own, sourceTime, fault: null };
 }

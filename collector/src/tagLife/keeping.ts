@@ -1,46 +1,87 @@
-/** What is kept of what was read: a tag's deadband and longest silence, against its last kept sample. */
+/** What is kept of what was read: each tag's deadband and longest silence, against what was kept of it before. */
 import type { ConfiguredTag } from '@wide-ledger/contract';
-import { SECOND, deadbandWidth, isKept, type KeptSample } from '@wide-ledger/core';
+import { SECOND, SeriesKeeping, type KeptSample } from '@wide-ledger/core';
 import type { Fault, Value } from '../kinds/kind.ts';
 
 /** What a filter compares: of a 64-bit integer the double next to it, of no value NaN. */
 const comparable = (value: Value): number | string =>
   typeof value === 'string' ? value : value === null ? NaN : Number(value);
 
-/** The last sample of a tag that was kept, its value as it came. */
-interface LastKept extends KeptSample {
+/** A sample on its way, its value as it came. */
+export interface Kept extends KeptSample {
   readonly tag: number;
   readonly given: Value;
 }
 
-/** The last kept samples of a source's tags. */
+/** A tag as it was when its filter was made. */
+interface Filtered {
+  tag: ConfiguredTag;
+  readonly settings: string;
+  readonly series: SeriesKeeping<Kept>;
+}
+
+const settingsOf = ({ reading: { deadband, longestSilenceSeconds }, low, high }: ConfiguredTag): string =>
+  JSON.stringify([deadband, longestSilenceSeconds, low, high]);
+
+/** The filters of a source's tags. */
 export class Keeping {
-  private readonly last = new Map<number, LastKept>();
+  private readonly filters = new Map<number, Filtered>();
 
-  get all(): Iterable<LastKept> {
-    return this.last.values();
-  }
-
-  /** Whether a sample is worth keeping; if so it is what the next one is compared with. @param time microseconds. */
-  keeps(tag: ConfiguredTag, time: number, value: Value, status: number, fault: Fault | null): boolean {
-    const sample = { tag: tag.id, time, value: comparable(value), given: value, status };
-    const { deadband, longestSilenceSeconds } = tag.reading;
-    const range = tag.low !== null && tag.high !== null ? { low: tag.low, high: tag.high } : null;
-    const silence = longestSilenceSeconds === null ? null : longestSilenceSeconds * SECOND;
-    const last = this.last.get(tag.id);
+  /** What is to be kept now that a sample came, oldest first. @param time microseconds. */
+  take(tag: ConfiguredTag, time: number, value: Value, status: number, fault: Fault | null): readonly Kept[] {
+    const known = this.filters.get(tag.id);
+    const held = known && known.tag !== tag ? this.retune(known, tag) : null;
+    const { series } = this.filters.get(tag.id) ?? this.tune(tag);
+    const before = held === null ? [] : [held];
     // The same fault again is no news, though nothing else would filter it.
-    if (last && fault && last.status === status) return false;
-    if (!isKept(sample, last, deadbandWidth(deadband, range), silence)) return false;
-    this.last.set(tag.id, sample);
-    return true;
+    if (fault && series.lastKept?.status === status) return before;
+    return [...before, ...series.take({ tag: tag.id, time, value: comparable(value), given: value, status })];
   }
 
-  /** The next sample of a tag is kept, whatever it is. */
-  forget(tag: number): void {
-    this.last.delete(tag);
+  /** The next sample of a tag is kept, whatever it is. @returns what was held back of it until now */
+  forget(tag: number): Kept | null {
+    const held = this.filters.get(tag)?.series.end() ?? null;
+    this.filters.delete(tag);
+    return held;
   }
 
-  forgetAll(): void {
-    this.last.clear();
+  /** The same of all tags. */
+  forgetAll(): Kept[] {
+    return [...this.filters.keys()].flatMap((tag) => this.forget(tag) ?? []);
+  }
+
+  /**
+   * What is known of each tag at a moment, to be said anew: the last sample by then, at that moment; what was held back
+   * and is of later, as it is. The filters go on from these. @param at microseconds.
+   */
+  restated(at: number): Kept[] {
+    return [...this.filters.values()].flatMap(({ series }) => {
+      const known = series.held ?? series.lastKept;
+      if (!known || (known.time > at && series.held === null)) return [];
+      const said = known.time > at ? known : { ...known, time: at };
+      series.begin(said);
+      return [said];
+    });
+  }
+
+  private tune(tag: ConfiguredTag): Filtered {
+    const { low, high, reading } = tag;
+    const filtered = {
+      tag,
+      settings: settingsOf(tag),
+      series: new SeriesKeeping<Kept>({
+        deadband: reading.deadband,
+        longestSilence: reading.longestSilenceSeconds === null ? null : reading.longestSilenceSeconds * SECOND,
+        range: low !== null && high !== null ? { low, high } : null,
+      }),
+    };
+    this.filters.set(tag.id, filtered);
+    return filtered;
+  }
+
+  /** A tag in another version: where it is filtered otherwise, what was held back is kept. */
+  private retune(known: Filtered, tag: ConfiguredTag): Kept | null {
+    known.tag = tag;
+    return known.settings === settingsOf(tag) ? null : this.forget(tag.id);
   }
 }

@@ -5,10 +5,15 @@ import { WriteRefused } from '../kinds/kind.ts';
 
 /** @throws UnwritableError where the scaling loses it */
 export const rawOf = (
-  { reading: { scaling } }: ConfiguredTag,
+  { name, reading: { formula, scaling } }: ConfiguredTag,
   value: number | bigint | string,
-): number | bigint | string =>
-  typeof value === 'string' || scaling === null || scaling === undefined ? value : unscale(Number(value), scaling);
+): number | bigint | string => {
+  if (formula !== undefined)
+    throw new UnwritableError(`${name} is computed by a formula: what its source would have to hold is not known.`);
+  return typeof value === 'string' || scaling === null || scaling === undefined
+    ? value
+    : unscale(Number(value), scaling);
+};
 
 /** What a source of any kind cannot hold is refused before it is tried. @throws WriteRefused */
 export function refusingMisfits<Result>(work: () => Result): Result {

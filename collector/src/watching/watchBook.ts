@@ -2,7 +2,7 @@
 import type { OutageSpan } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import type { Gathering } from '../gathering/gathering.ts';
-import type { Fault, SourceAway } from '../kinds/kind.ts';
+import type { Fault, Reached, SourceAway } from '../kinds/kind.ts';
 import type { ClockStep } from './clock.ts';
 
 /** What is remembered of a source across a restart. */
@@ -12,6 +12,8 @@ export interface SourceNotes {
   /** When the tags got a Bad sample for the outage that is going on; older notes do not say. */
   readonly mark?: number | null;
   readonly tagOutages: readonly OutageSpan[];
+  /** How far it is read, where it is a record. */
+  readonly record?: Reached;
 }
 
 /** What nobody watched, found out when watching went on: the source may have kept it. Microseconds. */

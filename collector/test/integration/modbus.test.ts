@@ -135,7 +135,7 @@ describe('the path check', () => {
     const [outcomes, sentence] = await walk({ port: closed });
     expect(outcomes).toEqual(['passed', 'failed', 'not reached', 'not reached']);
     expect(sentence).toBe(
-      `Nothing answers on 127.0.0.1:${closed}. The host is up (it refused at once), so the port is wrong or the device is off.`,
+      `Nothing answers on 127.0.0.1:${closed}. The host is up (it refused at once), so the port is wrong or what listens there is off.`,
     );
   });
   test('stops at the protocol when the unit is another', async () => {

@@ -8,19 +8,13 @@ import { X509Certificate } from 'node:crypto';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { setTimeout as wait } from 'node:timers/promises';
 import { OPCUACertificateManager, StatusCodes } from 'node-opcua';
 import { KILNBANK, OpcUaDevice, nodeIdOf, type OpcUaOptions } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import {
-  SourceAway,
-  opcUa,
-  type Listener,
-  type Sample,
-  type SourceOf,
-  type SubscribedSession,
-  type TagOf,
-} from '../../src/index.ts';
+import { SourceAway, opcUa, type SourceOf, type SubscribedSession, type TagOf } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
+import { Told } from '../told.ts';
 import { opcUaTo, tagAt } from '../tags.ts';
 
 type Connection = SourceOf<'opc-ua'>['connection'];
@@ -64,38 +58,6 @@ const source = (over: Partial<Connection> = {}): SourceOf<'opc-ua'> => ({
 
 const tag = (id: number, node: string, over: Partial<Omit<Tag, 'reading'>> = {}, element = ''): Tag =>
   tagAt(id, { node, element }, { ...over, reading: { intervalMilliseconds: 100, aligned: false } });
-
-/** Listens until something is true of what was told; fails by the test's time limit. */
-class Told implements Listener {
-  readonly samples: Sample[] = [];
-  readonly overflows: number[] = [];
-  heards = 0;
-  error: SourceAway | null = null;
-  private look: () => void = () => undefined;
-  changed(samples: readonly Sample[]): void {
-    this.samples.push(...samples);
-    this.look();
-  }
-  heard(): void {
-    this.heards++;
-    this.look();
-  }
-  overflowed(id: number): void {
-    this.overflows.push(id);
-    this.look();
-  }
-  lost(error: SourceAway): void {
-    this.error = error;
-    this.look();
-  }
-  until(check: () => boolean): Promise<void> {
-    return new Promise((done) => {
-      this.look = () => check() && done();
-      this.look();
-    });
-  }
-  of = (id: number): Sample[] => this.samples.filter((sample) => sample.tag === id);
-}
 
 const subscribe = async (over: Partial<Connection> = {}): Promise<SubscribedSession<'opc-ua'>> => {
   const session = await opcUa.open(source(over), around);
@@ -350,6 +312,28 @@ test('where a server has no subscriptions it is read, from its cache or from the
     session.close();
   }
 });
+
+test('a server of a redundant set says so, and where the others are', async () => {
+  const alone = await subscribe();
+  await device.stop();
+  const own = `opc.tcp://127.0.0.1:${port}`;
+  await start({ set: ['urn:wide-ledger:bench', 'urn:kilnbank:other'] });
+  const session = await subscribe();
+  const told = async (name: string): Promise<string> => {
+    for (;;) {
+      const fact = session.facts?.find(([what]) => what === name);
+      if (fact) return fact[1];
+      await wait(20);
+    }
+  };
+  expect([await told('Redundancy'), await told('Other servers')]).toEqual(['hot', 'urn:kilnbank:other']);
+  expect(session.facts).toContainEqual(['Endpoint', own]);
+  expect(alone.facts!.map(([what]) => what)).not.toContain('Redundancy');
+  alone.close();
+  session.close();
+  await device.stop();
+  await start();
+}, 60_000);
 
 describe('the collector’s own certificate', () => {
   const own = join(around.folder, 'certificates', 'own.pem');

@@ -1,5 +1,7 @@
 /** A collector looked at as a source: its tree, its figures, the path to it. */
 import {
+  ARRIVAL_FIGURES,
+  LINK_FIGURES,
   OWN_FIGURES,
   SOURCE_FIGURES,
   addressFits,
@@ -7,8 +9,8 @@ import {
   nodeOf,
   type SourceState,
 } from '@wide-ledger/contract';
-import { Status } from '@wide-ledger/core';
-import { clockOf, kindOf, type Account, type Surroundings } from '../../src/index.ts';
+import { clockAhead, Status } from '@wide-ledger/core';
+import { kindOf, type Account, type Surroundings } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
 import { tagAt } from '../tags.ts';
 
@@ -62,17 +64,32 @@ async function read(of: Account, ...addresses: object[]) {
   return samples.map(({ value, status }) => (status === Status.Good ? value : status));
 }
 
+const links = [
+  {
+    kind: 'link',
+    id: 3,
+    name: 'Region',
+    figures: { state: 4, waiting: 7, lag: 0.5, values: 90, bytes: 100, 'set-aside': 2 },
+  },
+  { kind: 'arrival', id: 3, name: 'North', figures: { state: 2, silence: 61, received: 1e6, 'set-aside': 0 } },
+] as const;
+const heardAt = (at: number): Account['server'] => ({ at, clock: null, archiveFreeBytes: null, links });
+
 test('every figure in its tree has an address of its kind, and the address leads back to it', async () => {
-  const of = around(account());
+  const of = around(account({}, heardAt(performance.now())));
   const root = await itself.browse!(asked(), null, of);
   expect(root.nodes.map(({ name, hasBelow, type }) => [name, hasBelow, type])).toEqual([
     ['east', true, null],
     ['Kilnbank', true, null],
+    ['Region', true, null],
+    ['North', true, null],
   ]);
   const below = await Promise.all(root.nodes.map(({ node }) => itself.browse!(asked(), node, of)));
   expect(below.map(({ nodes }) => nodes.map(({ name }) => name))).toEqual([
     Object.keys(OWN_FIGURES),
     Object.keys(SOURCE_FIGURES),
+    Object.keys(LINK_FIGURES),
+    Object.keys(ARRIVAL_FIGURES),
   ]);
   for (const { node } of below.flatMap(({ nodes }) => nodes)) {
     const address = addressOfNode('collector', node, '');
@@ -87,10 +104,25 @@ test('every figure in its tree has an address of its kind, and the address leads
   ]);
 });
 
-test.each([{ figure: 'waiting', source: 3 }, { figure: 'clock' }, { figure: 'mood' }, { figure: 'late', source: 0 }])(
-  '%j is no address in a collector',
-  (address) => expect(addressFits('collector', address)).toBe(false),
-);
+test('links are told of as long as the server is heard: their figures are those of the link that is named', async () => {
+  const asked = [
+    { figure: 'lag', link: 3 },
+    { figure: 'state', arrival: 3 },
+    { figure: 'waiting', link: 4 },
+  ];
+  expect(await read(account({}, heardAt(performance.now())), ...asked)).toEqual([0.5, 2, Status.BadNodeIdUnknown]);
+  expect(await read(account({}, heardAt(performance.now() - 11_000)), asked[0]!)).toEqual([Status.BadNoData]);
+  expect(await read(account(), asked[0]!)).toEqual([Status.BadNodeIdUnknown]);
+});
+
+test.each([
+  { figure: 'waiting', source: 3 },
+  { figure: 'lag', source: 3 },
+  { figure: 'state', link: 1, arrival: 1 },
+  { figure: 'clock' },
+  { figure: 'mood' },
+  { figure: 'late', source: 0 },
+])('%j is no address in a collector', (address) => expect(addressFits('collector', address)).toBe(false));
 
 test('its state says the worst, and what is not known is no value rather than nought', async () => {
   const states = [{ figure: 'state' }, { figure: 'away' }, { figure: 'late' }, { figure: 'spool-free' }];
@@ -113,12 +145,12 @@ test('its state says the worst, and what is not known is no value rather than no
 });
 
 test('how long the server is silent grows with time, also while it does not answer', async () => {
-  const server = { at: performance.now() - 90_000, clock: null, archiveFreeBytes: null };
+  const server = heardAt(performance.now() - 90_000);
   const [contact, clock] = await read(account({}, server), { figure: 'contact' }, { figure: 'server-clock' });
   expect(contact as number).toBeGreaterThanOrEqual(90);
   expect(clock).toBe(Status.BadNoData);
   // The server looked at its clock half-way: asked at 1,000, answered 40 later, its clock 5 s ahead.
-  expect(clockOf(6020, 1000, 40)).toBe(5000);
+  expect(clockAhead(6020, 1000, 1040)).toBe(5000);
 });
 
 test('the path to it ends where another collector answers than the one that is meant', async () => {

@@ -12,6 +12,7 @@ const NOTHING = { watchedUntil: null, outage: null, tagOutages: [] };
 class Stand implements SharedSource {
   readonly shared = new Gathering();
   readonly shift = 0;
+  readonly pace = SECOND;
   seconds = 0;
   private watched: number | null = null;
   readonly lease: Lease;
@@ -27,6 +28,10 @@ class Stand implements SharedSource {
 
   restate(into: Gathering, at: number): void {
     into.sample(TAG, at + 1, -1, 0);
+  }
+
+  joined(from: number, to: number, into: Gathering): void {
+    if (to > from) into.watch({ source: SOURCE, version: 1, from, to });
   }
 
   leftUnwatched(from: number, to: number, into: Gathering): void {
@@ -72,6 +77,15 @@ class Stand implements SharedSource {
     this.lease.gathering.outage({ ...outage, to: within ? from : null });
     this.watched = null;
     return this.idle(seconds);
+  }
+
+  /** Beats are missed; they are found when reading goes on. */
+  sleep(seconds: number): this {
+    const from = this.now;
+    this.seconds += seconds - 1;
+    const lapse = { source: SOURCE, tag: null, from, to: from + seconds * SECOND, sentence: '', code: null } as const;
+    this.lease.gathering.outage({ ...lapse, cause: 'collector', recoverable: false, within: true });
+    return this.read(1);
   }
 
   /** Nothing is read for so long. */
@@ -140,6 +154,13 @@ test('a reserve that begins later than the other’s watch ended leaves a hole, 
   expect(stand.handedOn()).toEqual({ samples: [21, 22, 23], watched: [[21, 23]], away: [[6, 21]] });
 });
 
+test('a reserve that begins with the next beat leaves none: the watch goes on, and nothing is told', () => {
+  const stand = new Stand({ holds: false, epoch: 1 });
+  stand.seconds = 20;
+  stand.read(3).told({ holds: true, epoch: 2, from: START + 19.9 * SECOND });
+  expect(stand.handedOn()).toEqual({ samples: ['restated', 21, 22, 23], watched: [[20, 23]], away: [] });
+});
+
 test('a holder that loses the source says so only when no other takes over', () => {
   const lost = new Stand().read(1).told({ holds: true });
   lost.handedOn();
@@ -153,6 +174,22 @@ test('a holder that loses the source says so only when no other takes over', () 
   replaced.read(1).away(2).told({ holds: false, epoch: 2 });
   replaced.idle(10);
   expect(replaced.handedOn()).toEqual({ samples: [2], watched: [[1, 2]], away: [] });
+});
+
+test('beats that a standby missed and the other read were not missed', () => {
+  const handedOver = (slept: number, from: number) => {
+    const stand = new Stand().read(1).told({}).read(2);
+    stand.handedOn();
+    return stand
+      .sleep(slept)
+      .read(1)
+      .told({ holds: true, epoch: 2, from: START + from })
+      .handedOn();
+  };
+  // Of the beats 3, 4, 5 and 6 here the fourth was missed; the other ended a moment after it.
+  expect(handedOver(2, 4.003 * SECOND)).toMatchObject({ samples: ['restated', 5, 6], away: [] });
+  expect(handedOver(3, 4.003 * SECOND)).toMatchObject({ samples: ['restated', 6, 7], away: [[4, 6]] });
+  expect(handedOver(2, 3.003 * SECOND)).toMatchObject({ away: [[3, 5]] });
 });
 
 test('one that was frozen does not tell of it when another has gone on', () => {

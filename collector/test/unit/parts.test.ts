@@ -1,4 +1,5 @@
 /** Parts of a collector by themselves: a connection that is tried again, and what is kept of what was read. */
+import type { Value } from '../../src/kinds/kind.ts';
 import { jest } from '@jest/globals';
 import type { ConfiguredTag } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
@@ -109,7 +110,7 @@ describe('keeping', () => {
   /** Which of some values, a second apart, are kept. */
   const kept = (of: ConfiguredTag, values: readonly (number | bigint | string | null)[]): boolean[] => {
     const keeping = new Keeping();
-    return values.map((value, i) => keeping.keeps(of, i * 1_000_000, value, Status.Good, null));
+    return values.map((value, i) => keeping.take(of, i * 1_000_000, value, Status.Good, null).length > 0);
   };
   test('takes everything without a deadband, and what has moved with one', () => {
     expect(kept(tag({}), [1, 1, 1])).toEqual([true, true, true]);
@@ -137,7 +138,7 @@ describe('keeping', () => {
     const banded = tag({ deadband: { kind: 'absolute', width: 5 } });
     const fault = { sentence: 'Refused.', code: 'MODBUS_02' };
     const keeps = (at: number, status: number, wrong: typeof fault | null): boolean =>
-      keeping.keeps(banded, at, wrong ? null : 1, status, wrong);
+      keeping.take(banded, at, wrong ? null : 1, status, wrong).length > 0;
     expect([
       keeps(1, Status.Good, null),
       keeps(2, Status.BadNodeIdUnknown, fault),
@@ -146,6 +147,51 @@ describe('keeping', () => {
     ]).toEqual([true, true, false, true]);
     keeping.forget(1);
     expect(keeps(5, Status.Good, null)).toBe(true);
+  });
+
+  const line = (width: number) => tag({ deadband: { kind: 'line', width } });
+  const take = (keeping: Keeping, of: ConfiguredTag, second: number, value: Value): unknown[] =>
+    keeping.take(of, second * 1_000_000, value, Status.Good, null).map(({ time, given }) => [time / 1_000_000, given]);
+
+  test('along lines, what is held back is kept when the line bends, as it came, and when the series is interrupted', () => {
+    const keeping = new Keeping();
+    const of = line(0.5);
+    expect([10n, 11n, 12n, 5n].map((value, i) => take(keeping, of, i, value))).toEqual([
+      [[0, 10n]],
+      [],
+      [],
+      [[2, 12n]],
+    ]);
+    expect(keeping.forget(1)).toMatchObject({ time: 3_000_000, given: 5n });
+    expect(keeping.forget(1)).toBeNull();
+    take(keeping, of, 4, 1);
+    take(keeping, of, 5, 2);
+    expect(keeping.forgetAll()).toMatchObject([{ given: 2 }]);
+  });
+
+  test('where a new version filters otherwise, what was held back is kept; where not, the line goes on', () => {
+    const keeping = new Keeping();
+    for (const second of [0, 1, 2]) take(keeping, line(0.5), second, second);
+    expect(take(keeping, line(0.5), 3, 3)).toEqual([]);
+    expect(take(keeping, line(0.25), 4, 4)).toEqual([
+      [3, 3],
+      [4, 4],
+    ]);
+  });
+
+  test('what is known is said anew for who takes over: what was held back, as of then or as it is', () => {
+    const keeping = new Keeping();
+    const of = line(0.5);
+    for (const second of [0, 1, 2]) take(keeping, of, second, second);
+    expect(keeping.restated(5_000_000)).toMatchObject([{ time: 5_000_000, given: 2 }]);
+    for (const second of [6, 7]) take(keeping, of, second, second);
+    expect(keeping.restated(6_500_000)).toMatchObject([{ time: 7_000_000, given: 7 }]);
+    // From there on lines begin anew.
+    expect([8, 9, 0].map((value, i) => take(keeping, of, 8 + i, value))).toEqual([[], [], [[9, 9]]]);
+    const plain = tag({ deadband: { kind: 'absolute', width: 5 } });
+    const other = new Keeping();
+    take(other, plain, 3, 1);
+    expect([other.restated(2_000_000), other.restated(4_000_000)]).toMatchObject([[], [{ time: 4_000_000, given: 1 }]]);
   });
 });
 

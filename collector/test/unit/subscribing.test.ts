@@ -30,6 +30,8 @@ class Told {
   refuse: SourceAway | null = null;
   readonly subscribing = new Subscribing(this.clock, {
     read: (read) => this.reads.push(read),
+    trouble: () => undefined,
+    vouched: () => undefined,
     dropped: (id, from, to) => this.dropped.push([id, from, to]),
     failed: (error, at) => this.failures.push([error, at]),
   });
@@ -122,4 +124,16 @@ test('a new version of the tags is followed at once; what left is not said again
       .slice(2)
       .map(({ tag: id }) => id),
   ).toEqual([2]);
+});
+
+test('where silence tells nothing, such as of a broker that is heard without its meters, nothing is said again', async () => {
+  for (const silenceTells of [true, false]) {
+    const told = new Told();
+    Object.assign(told.session, { silenceTells });
+    await told.begin([tag(1, 10)]);
+    told.listener!.changed([sample(1, 5)]);
+    told.now += 11_000;
+    told.listener!.heard();
+    expect(told.samples()).toHaveLength(silenceTells ? 2 : 1);
+  }
 });

@@ -1,5 +1,5 @@
 /** A Modbus TCP device of the plant: serves the points' formulas at the moment of the request. */
-import type { Point } from '../../plant/thornmere.ts';
+import type { Point } from '../../plant/points.ts';
 import { Relay } from '../../relay/relay.ts';
 import type { Device, DeviceState } from '../device.ts';
 import { serveModbus } from './modbusServer.ts';

@@ -1,6 +1,6 @@
 import { decodeRegisters } from '@wide-ledger/core';
 import { isBit, rawAt, wireAt } from '../../plant/registers.ts';
-import type { Point } from '../../plant/thornmere.ts';
+import type { Point } from '../../plant/points.ts';
 import type { PointState } from '../device.ts';
 
 /** A point as the Bench screen shows it at a time. @param held what was written to it; null where nothing was. */

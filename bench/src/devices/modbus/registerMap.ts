@@ -1,6 +1,6 @@
 /** Points as the registers and bits of a device. */
 import { isBit, wireAt } from '../../plant/registers.ts';
-import type { Point } from '../../plant/thornmere.ts';
+import type { Point } from '../../plant/points.ts';
 
 /** An error that the protocol library turns into a Modbus exception. */
 export class ModbusException extends Error {

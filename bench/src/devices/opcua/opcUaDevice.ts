@@ -31,9 +31,16 @@ export interface OpcUaOptions {
   readonly renewMilliseconds?: number;
   /** Its own memory of the variables that the demo keeps; without it there is none. */
   readonly ring?: RingSettings;
+  /** Names (URIs) of the servers of its redundant set, all of which run; without any it stands alone. */
+  readonly set?: readonly string[];
 }
 
 const POLICIES = ['Basic256Sha256', 'Aes128_Sha256_RsaOaep', 'Aes256_Sha256_RsaPss'];
+/** Server_ServerRedundancy and what is in it (OPC 10000-6, annex A), and that all of a set run (OPC 10000-5, 12.5). */
+const SERVER_REDUNDANCY = 'i=2296';
+const REDUNDANCY_SUPPORT = 'i=3709';
+const SERVER_URIS = 'i=11314';
+const HOT = 3;
 /** Server_ServerStatus: OPC 10000-6, annex A. */
 const SERVER_STATUS = 'i=2256';
 const NAMESPACE = 'urn:wide-ledger:bench';
@@ -101,6 +108,7 @@ export class OpcUaDevice implements Device {
     await this.server.initialize();
     this.addVariables(library, this.server.engine.addressSpace!);
     this.tellClock(this.server.engine.addressSpace!);
+    if (this.options.set) this.tellSet(library, this.server.engine.addressSpace!, this.options.set);
     this.server.on('request', () => this.requests++);
     await this.server.start();
     this.feed();
@@ -181,6 +189,25 @@ export class OpcUaDevice implements Device {
       get: (told, name) =>
         name === 'currentTime' ? new Date(this.seconds() * 1000) : (Reflect.get(told, name) as unknown),
     });
+  }
+
+  private tellSet({ DataType, VariantArrayType }: OpcUa, addressSpace: AddressSpace, set: readonly string[]): void {
+    (addressSpace.findNode(REDUNDANCY_SUPPORT) as UAVariable).setValueFromSource({
+      dataType: DataType.Int32,
+      value: HOT,
+    });
+    const uris = { dataType: DataType.String, arrayType: VariantArrayType.Array, value: [...set] };
+    const known = addressSpace.findNode(SERVER_URIS) as UAVariable | null;
+    if (known) known.setValueFromSource(uris);
+    else
+      addressSpace.getNamespace(0).addVariable({
+        nodeId: SERVER_URIS,
+        browseName: 'ServerUriArray',
+        propertyOf: addressSpace.findNode(SERVER_REDUNDANCY) as UAObject,
+        dataType: 'String',
+        valueRank: 1,
+        value: uris,
+      });
   }
 
   private addVariables(library: OpcUa, addressSpace: AddressSpace): void {

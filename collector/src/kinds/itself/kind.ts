@@ -1,8 +1,8 @@
 /** A collector as a source of its own: asked at intervals, never away while it runs, without a past of its own. */
 import {
-  OWN_FIGURES,
-  SOURCE_FIGURES,
+  FIGURES_OF,
   itselfNode,
+  ownerOf,
   type BrowseAnswer,
   type BrowsedNode,
   type Figure,
@@ -12,13 +12,13 @@ import { describeStatus } from '@wide-ledger/core';
 import type { Account } from '../../account/account.ts';
 import { walk, type Outcome } from '../../connection/pathWalk.ts';
 import type { Kind, PolledSession, SourceOf, Surroundings } from '../kind.ts';
+import { NO_VALUE, folder } from '../nodes.ts';
 import type { Load } from './figures.ts';
 import { ItselfSession, LoadMeter, figureOf } from './session.ts';
 
 /** The nodes below which its own figures lie, and those of a source. */
 const OWN_FOLDER = 'collector';
-const FOLDER = /^source (\d+)$/;
-const folderOf = (source: number): string => `source ${source}`;
+const FOLDER = /^(source|link|arrival) (\d+)$/;
 
 export const itself: Kind<'collector', PolledSession<'collector'>> = {
   check: (source, around, told) =>
@@ -50,35 +50,40 @@ async function firstValue(around: Surroundings): Promise<Outcome> {
   };
 }
 
-/** What lies below a node: folders for itself and for each source, or the figures in one. */
+/** What lies below a node: folders for itself, each source and each link, or the figures in one. */
 function lookInto(node: string | null, account: Account): BrowseAnswer {
   if (node === null) {
     const itsOwn = folder(OWN_FOLDER, account.report.name, 'the collector as a whole');
-    const sources = [...account.names].map(([id, name]) => folder(folderOf(id), name, 'a source that it reads'));
-    return { nodes: [itsOwn, ...sources], more: false };
+    const sources = [...account.names].map(([id, name]) => folder(`source ${id}`, name, 'a source that it reads'));
+    const links = (account.server?.links ?? []).map(({ kind, id, name }) =>
+      folder(
+        `${kind} ${id}`,
+        name,
+        kind === 'link' ? 'a link that leaves the site' : 'a link that arrives at the site',
+      ),
+    );
+    return { nodes: [itsOwn, ...sources, ...links], more: false };
   }
-  const source = node === OWN_FOLDER ? undefined : Number(FOLDER.exec(node)?.[1]);
+  const [, owner, number] = FOLDER.exec(node) ?? [];
+  const of = owner === undefined ? {} : { [owner]: Number(number) };
   const load = new LoadMeter().look();
-  const figures = Object.entries<Figure>(source === undefined ? OWN_FIGURES : SOURCE_FIGURES);
-  return { nodes: figures.map(([name, figure]) => nodeOf(name, figure, source, account, load)), more: false };
+  const figures = Object.entries<Figure>(FIGURES_OF[ownerOf(of)]);
+  const addressOf = (figure: string): ItselfAddress => ({ ...of, figure: figure as ItselfAddress['figure'] });
+  return { nodes: figures.map(([name, figure]) => nodeOf(addressOf(name), figure, account, load)), more: false };
 }
 
 function nodeOf(
-  name: string,
+  address: ItselfAddress,
   { words, type, unit, states }: Figure,
-  source: number | undefined,
   account: Account,
   load: Load,
 ): BrowsedNode {
-  const address: ItselfAddress = {
-    figure: name as ItselfAddress['figure'],
-    ...(source === undefined ? {} : { source }),
-  };
   const { value, status } = figureOf(address, account, load);
   return {
-    ...NOTHING,
+    ...NO_VALUE,
     node: itselfNode(address),
-    name,
+    hasBelow: false,
+    name: address.figure,
     description: words,
     type,
     typeWords: type,
@@ -88,25 +93,3 @@ function nodeOf(
     quality: describeStatus(status),
   };
 }
-
-const NOTHING: Omit<BrowsedNode, 'node' | 'name' | 'description'> = {
-  hasBelow: false,
-  type: null,
-  typeWords: '',
-  unit: '',
-  low: null,
-  high: null,
-  states: null,
-  value: null,
-  quality: null,
-  elements: [],
-  taken: [],
-};
-
-const folder = (node: string, name: string, description: string): BrowsedNode => ({
-  ...NOTHING,
-  node,
-  name,
-  description,
-  hasBelow: true,
-});

@@ -1,5 +1,5 @@
 /** Reading a collector's own figures, as a source of any other kind is read. */
-import type { ItselfAddress, OwnFigure, SourceFigure } from '@wide-ledger/contract';
+import { ownerNumber, ownerOf, type ItselfAddress, type OwnFigure, type SourceFigure } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import type { Account } from '../../account/account.ts';
 import type { PolledSession, Sample, Surroundings, TagOf } from '../kind.ts';
@@ -50,18 +50,37 @@ function used(): number {
   return (user + system) / 1000;
 }
 
-/** A figure with its quality. An address has a figure of a source where it names one, else one of the whole. */
+/** The server is told of a collector every second, and answers. */
+const SILENT_MILLISECONDS = 10_000;
+
+/** A figure with its quality. */
 export function figureOf(
-  { figure, source }: ItselfAddress,
+  address: ItselfAddress,
   account: Account,
   load: Load,
 ): Pick<Sample, 'value' | 'status' | 'fault'> {
-  if (source === undefined) return known(OWN[figure as OwnFigure](account, load, performance.now()));
-  const state = account.report.sources.find((one) => one.source === source);
-  if (state) return known(OF_SOURCE[figure as SourceFigure](state));
-  const sentence = `This collector does not read a source of number ${source} at present.`;
-  return { value: null, status: Status.BadNodeIdUnknown, fault: { sentence, code: 'NOT_READ_HERE' } };
+  const owner = ownerOf(address);
+  const { figure, source } = address;
+  if (owner === 'collector') return known(OWN[figure as OwnFigure](account, load, performance.now()));
+  if (owner === 'source') {
+    const state = account.report.sources.find((one) => one.source === source);
+    if (state) return known(OF_SOURCE[figure as SourceFigure](state));
+    return unknown(`This collector does not read a source of number ${source} at present.`, 'NOT_READ_HERE');
+  }
+  const number = ownerNumber(address);
+  const { server } = account;
+  // What the server said is nothing that stands once it is silent.
+  if (server && performance.now() - server.at > SILENT_MILLISECONDS) return known(null);
+  const link = server?.links.find((one) => one.kind === owner && one.id === number);
+  if (link) return known(link.figures[figure] ?? null);
+  return unknown(`The server tells of no ${owner} of number ${number}.`, 'NOT_TOLD');
 }
+
+const unknown = (sentence: string, code: string): ReturnType<typeof figureOf> => ({
+  value: null,
+  status: Status.BadNodeIdUnknown,
+  fault: { sentence, code },
+});
 
 const known = (value: number | null): ReturnType<typeof figureOf> =>
   value === null ? { value, status: Status.BadNoData, fault: null } : { value, status: Status.Good, fault: null };

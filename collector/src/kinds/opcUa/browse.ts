@@ -1,7 +1,7 @@
 /** Looking through a server's tree: what lies below a node, with types, units, ranges and present values. */
 import type { BrowseAnswer, BrowsedNode } from '@wide-ledger/contract';
 import { describeStatus } from '@wide-ledger/core';
-import type { DataValue, ReferenceDescription } from 'node-opcua';
+import type { DataValue, ReferenceDescription } from 'node-opcua-client';
 import type { Approach } from './connecting.ts';
 import type { Value } from '../kind.ts';
 import type { OpcUa } from './library.ts';

@@ -3,7 +3,7 @@ import { X509Certificate } from 'node:crypto';
 import { existsSync, readFileSync, rmSync } from 'node:fs';
 import { hostname } from 'node:os';
 import { join } from 'node:path';
-import type { OPCUACertificateManager } from 'node-opcua';
+import type { OPCUACertificateManager } from 'node-opcua-certificate-manager';
 import type { OpcUa } from './library.ts';
 
 /** How the collector names itself to servers. */

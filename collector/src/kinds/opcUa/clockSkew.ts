@@ -1,5 +1,5 @@
 /** How far a server's clock is from this machine's. */
-import type { ClientSession } from 'node-opcua';
+import type { ClientSession } from 'node-opcua-client';
 
 /** Server_ServerStatus_CurrentTime and _StartTime: OPC 10000-6, annex A. */
 const CURRENT_TIME = 'i=2258';

@@ -2,7 +2,7 @@
 import type { OpcUaConnection } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
 import { readFileSync } from 'node:fs';
-import type { ClientSession, EndpointDescription, OPCUAClient, UserIdentityInfo } from 'node-opcua';
+import type { ClientSession, EndpointDescription, OPCUAClient, UserIdentityInfo } from 'node-opcua-client';
 import { SourceAway, type Surroundings } from '../kind.ts';
 import {
   APPLICATION_NAME,
@@ -16,7 +16,8 @@ import {
 import { ONE_TRY, checkTrust, chooseEndpoint, endpointsOf, isSecured, securityWords } from './endpoints.ts';
 import { awayByError } from './faults.ts';
 import { opcUaLibrary, type OpcUa } from './library.ts';
-import { knock, placeOf } from './place.ts';
+import { knock } from '../knock.ts';
+import { placeOf } from './place.ts';
 
 /** A server that hears nothing for this long lets the session go. */
 const SESSION_MILLISECONDS = 60_000;
@@ -104,6 +105,11 @@ export class Approach {
     return work.catch((error: unknown) => {
       throw awayByError(error, this.place, this.library);
     });
+  }
+
+  /** The name by which the server is known among others. */
+  get serverUri(): string | null {
+    return this.chosen?.server.applicationUri ?? null;
   }
 
   /** What people want to know of a connection that stands. */

@@ -1,6 +1,6 @@
 /** The endpoints that a server offers, and the one that a connection asks for. */
 import type { OpcUaConnection } from '@wide-ledger/contract';
-import type { EndpointDescription, OPCUAClient } from 'node-opcua';
+import type { EndpointDescription, OPCUAClient } from 'node-opcua-client';
 import { SourceAway } from '../kind.ts';
 import { Status } from '@wide-ledger/core';
 import { APPLICATION_NAME, certificateWords, fingerprintOf, inPairs } from './certificates.ts';

@@ -2,8 +2,8 @@
 import { explain, opcUaFault } from '@wide-ledger/core';
 import { awayByNetwork } from '../away.ts';
 import { SourceAway } from '../kind.ts';
+import type { Place } from '../knock.ts';
 import type { OpcUa } from './library.ts';
-import type { Place } from './place.ts';
 
 /** A status code as the library has it. */
 interface Coded {

@@ -1,6 +1,6 @@
 /** A deadband that the server keeps, so that what stays within it is not sent (OPC 10000-4, 7.22.2). */
 import { deadbandWidth, type Scaling } from '@wide-ledger/core';
-import type { DataChangeFilter } from 'node-opcua';
+import type { DataChangeFilter } from 'node-opcua-client';
 import type { TagOf } from '../kind.ts';
 import type { OpcUa } from './library.ts';
 
@@ -26,6 +26,8 @@ function slopeOf(scaling: Scaling | undefined): number {
  */
 export function serverWidth({ type, low, high, reading }: TagOf<'opc-ua'>): number | null {
   if (type === 'text' || type === 'boolean' || type === 'state') return null;
+  // What a formula makes of a small change may be a large one.
+  if (reading.formula !== undefined) return null;
   const range = low !== null && high !== null ? { low, high } : null;
   const width = deadbandWidth(reading.deadband, range) / slopeOf(reading.scaling);
   return width > 0 && Number.isFinite(width) ? width : null;

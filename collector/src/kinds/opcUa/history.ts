@@ -1,6 +1,6 @@
 /** What a server kept of a node's past: ReadRaw with bounds and continuation points (OPC 10000-11, 6.4.3). */
 import { explain, opcUaFault } from '@wide-ledger/core';
-import type { ClientSession, DataValue, HistoryData } from 'node-opcua';
+import type { ClientSession, DataValue, HistoryData } from 'node-opcua-client';
 import { HistoryRefused, type HistoryPart, type HistoryRequest, type TagOf } from '../kind.ts';
 import type { OpcUa } from './library.ts';
 import { sampleOf, timeOf } from './values.ts';

@@ -1,10 +1,11 @@
 /** What a server offers before anybody signs in: the servers that it knows of, and its endpoints. */
 import { OPC_UA_MODES, OPC_UA_POLICIES, type OffersAnswer, type OpcUaConnection } from '@wide-ledger/contract';
-import type { EndpointDescription } from 'node-opcua';
+import type { EndpointDescription } from 'node-opcua-client';
 import { certificateWords, fingerprintOf, inPairs } from './certificates.ts';
 import { askOpenly } from './endpoints.ts';
 import type { OpcUa } from './library.ts';
-import { knock, placeOf } from './place.ts';
+import { knock } from '../knock.ts';
+import { placeOf } from './place.ts';
 
 type Endpoint = OffersAnswer['endpoints'][number];
 

@@ -1,6 +1,6 @@
 /** What every session with an OPC UA server has, however values come of it. */
 import type { SourceState } from '@wide-ledger/contract';
-import type { ClientSession } from 'node-opcua';
+import type { ClientSession } from 'node-opcua-client';
 import {
   WriteRefused,
   type HistoryPart,
@@ -14,6 +14,7 @@ import { awayByNetwork } from '../away.ts';
 import type { Approach } from './connecting.ts';
 import { quantile } from '../../acquisition/timing.ts';
 import { readSkew, readStart } from './clockSkew.ts';
+import { redundancyFacts } from './redundancy.ts';
 import { historyStart, readHistory } from './history.ts';
 import type { OpcUa } from './library.ts';
 import { sampleOf } from './values.ts';
@@ -32,6 +33,7 @@ export abstract class Standing {
   private readonly timer: NodeJS.Timeout;
   /** How long the server took to tell its time, newest last. Milliseconds. */
   private readonly answers: number[] = [];
+  private redundancy: SourceState['facts'] = [];
   private ended = false;
 
   constructor(protected readonly approach: Approach) {
@@ -40,6 +42,11 @@ export abstract class Standing {
     approach.session!.on('session_closed', broken);
     this.timer = setInterval(() => void this.lookAtClock(), SKEW_MILLISECONDS);
     this.looked = this.lookAtClock();
+    redundancyFacts(approach).then(
+      (facts) => (this.redundancy = facts),
+      // One that does not tell of it is taken for alone.
+      () => undefined,
+    );
   }
 
   get traffic(): Traffic {
@@ -49,12 +56,10 @@ export abstract class Standing {
 
   get facts(): SourceState['facts'] {
     const { answers } = this;
-    if (answers.length === 0) return this.approach.facts;
+    const facts = [...this.approach.facts, ...this.redundancy];
+    if (answers.length === 0) return facts;
     const [median, late] = [quantile(answers, 0.5), quantile(answers, 0.99)];
-    return [
-      ...this.approach.facts,
-      ['Answers', `in ${median} ms, median; ${late} ms, 99th of the last ${answers.length}`],
-    ];
+    return [...facts, ['Answers', `in ${median} ms, median; ${late} ms, 99th of the last ${answers.length}`]];
   }
 
   /** What the server kept of a tag. @throws SourceAway, HistoryRefused */

@@ -1,5 +1,5 @@
 /** Values by subscription: the server samples and tells what changed (OPC 10000-4, 5.12 and 5.13). */
-import type { ClientMonitoredItemBase, ClientSubscription, DataValue } from 'node-opcua';
+import type { ClientMonitoredItemBase, ClientSubscription, DataValue } from 'node-opcua-client';
 import { awayByNetwork } from '../away.ts';
 import type { Listener, Sample, SourceAway, SubscribedSession, TagOf } from '../kind.ts';
 import type { Approach } from './connecting.ts';

@@ -1,6 +1,6 @@
 /** What a server says of a value, as samples of tags. */
 import { Status, explain, opcUaFault, withoutInfoBits } from '@wide-ledger/core';
-import type { DataValue } from 'node-opcua';
+import type { DataValue } from 'node-opcua-client';
 import { noValue, sampleOfValue } from '../../tagLife/conversion.ts';
 import type { Fault, Sample, TagOf, Value } from '../kind.ts';
 import type { OpcUa } from './library.ts';

@@ -1,6 +1,6 @@
 /** Writing a value into an OPC UA server (OPC 10000-4, 5.10.4): in the type that the node has, an element by its index. */
 import { explain, opcUaFault, wholeFor, type WHOLE_LIMITS } from '@wide-ledger/core';
-import type { ClientSession, DataValue, Variant } from 'node-opcua';
+import type { ClientSession, DataValue, Variant } from 'node-opcua-client';
 import { rawOf, refusingMisfits } from '../../tagLife/rawValue.ts';
 import { WriteRefused, type TagOf } from '../kind.ts';
 import type { OpcUa } from './library.ts';

@@ -1,0 +1,20 @@
+/** Values of messages as samples of tags. Pure. */
+import type { ConfiguredTag } from '@wide-ledger/contract';
+import { Status, parseMessagePath, type MessageField, type MessagePath, type MessageRow } from '@wide-ledger/core';
+import { sampleOfValue } from '../tagLife/conversion.ts';
+import type { Sample } from './kind.ts';
+
+/** A way that a connection names; null where it names none. */
+export const pathOrNone = (text: string): MessagePath | null => (text === '' ? null : (parseMessagePath(text) ?? null));
+
+/** Every tag that takes something of a message which cannot be taken apart. */
+export const refusedAll = <Tag>(fields: readonly MessageField<Tag>[], trouble: string): MessageRow<Tag>[] =>
+  fields.map(({ tag }) => ({ tag, value: null, status: Status.BadDecodingError, time: null, trouble }));
+
+/** A row as a sample of its tag: scaled, and checked against what the tag keeps. */
+export function sampleOfRow({ tag, value, status, time, trouble }: MessageRow<ConfiguredTag>): Sample {
+  const fault = trouble === null ? null : { sentence: trouble, code: value === null ? 'NO_VALUE' : 'DOUBTFUL' };
+  if (value === null) return { tag: tag.id, value, status, sourceTime: time, fault };
+  const sample = sampleOfValue(tag, value, status, time);
+  return fault === null || sample.fault !== null ? sample : { ...sample, fault };
+}

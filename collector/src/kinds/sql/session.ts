@@ -1,0 +1,135 @@
+/** Reading a table on: by its progress column, and never rows before which others may still be committed. */
+import type { SqlConnection } from '@wide-ledger/contract';
+import { RecordReader, SECOND, Status, parseInstant, type FileCell } from '@wide-ledger/core';
+import { createHash } from 'node:crypto';
+import { SourceAway, type Cursor, type RecordPart, type RecordSession, type TagOf } from '../kind.ts';
+import { RowTroubles, sampleOfRecord, takenBy } from '../recordSamples.ts';
+import type { Column, Database, Rows } from './database.ts';
+import { ROWS_A_TIME, columnsStatement, endStatement, onStatement, progressOf, samePlaceStatement } from './query.ts';
+
+/** How far a table is read. */
+interface Place {
+  /** Of which query: of another one it says nothing. */
+  readonly of: string;
+  /** The progress column's last value, as the database writes it; null: nothing is read yet. */
+  readonly place: string | null;
+  /** The last row's time, in microseconds: in an hour that a clock shows twice it tells which is meant. */
+  readonly time: number | null;
+}
+
+/** Behind the record's own columns: the row's place, and the database's clock. */
+const OWN_COLUMNS = 2;
+
+export class SqlSession implements RecordSession<'sql'> {
+  readonly acquires = 'record';
+  private readonly counts = { requests: 0, bytes: 0 };
+  private columns: readonly Column[] | null = null;
+
+  constructor(
+    private readonly connection: SqlConnection,
+    private readonly database: Database,
+  ) {}
+
+  get readsAll(): boolean {
+    return this.connection.begin === 'at its beginning';
+  }
+
+  get traffic() {
+    return this.counts;
+  }
+
+  async look(): Promise<void> {
+    const { columns } = await this.ask(columnsStatement(this.connection));
+    const problem =
+      RecordReader.problemOf(
+        columns.map(({ name }) => name),
+        this.connection,
+      ) ?? missingProgress(columns, this.connection);
+    if (problem !== null) throw new SourceAway(problem, 'NO_COLUMN', Status.BadConfigurationError);
+    this.columns = columns;
+  }
+
+  async begin(): Promise<Cursor> {
+    if (this.readsAll) return this.at(null, null);
+    const { rows } = await this.ask(endStatement(this.connection));
+    return this.at((rows[0]?.[0] as string | null | undefined) ?? null, null);
+  }
+
+  async readOn(tags: readonly TagOf<'sql'>[], from: Cursor): Promise<RecordPart> {
+    if (this.columns === null) await this.look();
+    const { of, place, time } = from as unknown as Partial<Place>;
+    const known = of === this.query;
+    const before = known ? (place ?? null) : null;
+    const { rows, more } = await this.rowsBehind(before);
+    const names = this.columns!.map(({ name }) => name);
+    const reader = new RecordReader(names, this.connection, takenBy(tags), known ? (time ?? null) : null);
+    const troubles = new RowTroubles();
+    const read = rows.map((cells) => ({ place: cells.at(-OWN_COLUMNS) as string, cells, ...reader.read(cells) }));
+    const young = read.find(({ time: at, cells }) => isTooYoung(at, cells, this.connection.delaySeconds));
+    // Those that share the place of one that is left alone are left along with it: reading goes on behind a place.
+    const taken = young
+      ? read.slice(
+          0,
+          read.findIndex((row) => row.place === young.place),
+        )
+      : read;
+    for (const { trouble } of taken) troubles.note(trouble);
+    const samples = taken.flatMap(({ values }) => values.map(sampleOfRecord));
+    const last = taken.findLast((row) => row.time !== null)?.time ?? (known ? (time ?? null) : null);
+    const cursor = this.at(taken.at(-1)?.place ?? before, last);
+    return { samples, cursor, more: more && !young, troubles: troubles.faults };
+  }
+
+  close(): void {
+    this.database.close();
+  }
+
+  /** Rows of a place stay together: what is read on begins behind all of them. */
+  private async rowsBehind(place: string | null): Promise<{ rows: readonly (readonly FileCell[])[]; more: boolean }> {
+    const type = this.columns!.find(({ name }) => name === progressOf(this.connection))!.type;
+    const values = place === null ? [] : [place];
+    const { rows } = await this.ask(onStatement(this.connection, type, place !== null, ROWS_A_TIME), values);
+    if (rows.length < ROWS_A_TIME) return { rows, more: false };
+    const last = rows.at(-1)!.at(-OWN_COLUMNS);
+    const whole = rows.filter((row) => row.at(-OWN_COLUMNS) !== last);
+    if (whole.length > 0) return { rows: whole, more: true };
+    const same = await this.ask(samePlaceStatement(this.connection, type), [last]);
+    return { rows: same.rows, more: true };
+  }
+
+  private at(place: string | null, time: number | null): Cursor {
+    const cursor: Place = { of: this.query, place, time };
+    return { ...cursor };
+  }
+
+  private get query(): string {
+    const { query } = this.connection;
+    return createHash('sha256')
+      .update(JSON.stringify([query, progressOf(this.connection)]))
+      .digest('hex')
+      .slice(0, 16);
+  }
+
+  private async ask(text: string, values: readonly unknown[] = []): Promise<Rows> {
+    const answer = await this.database.ask(text, values);
+    this.counts.requests++;
+    this.counts.bytes += answer.rows.length * answer.columns.length * 8;
+    return answer;
+  }
+}
+
+export function missingProgress(columns: readonly Column[], connection: SqlConnection): string | null {
+  const progress = progressOf(connection);
+  return columns.some(({ name }) => name === progress)
+    ? null
+    : `There is no column ${progress} by which the query's rows could be read on.`;
+}
+
+/** @param time microseconds; null: it is not known how old the row is. */
+function isTooYoung(time: number | null, cells: readonly FileCell[], delaySeconds: number): boolean {
+  const now = parseInstant(databaseTime(String(cells.at(-1))));
+  return time !== null && now !== undefined && time > now - delaySeconds * SECOND;
+}
+
+/** RFC 3339 wants a T, and minutes behind the hours of an offset. */
+const databaseTime = (text: string): string => text.replace(' ', 'T').replace(/([+-]\d\d)$/, '$1:00');
