@@ -29,6 +29,11 @@ DECLARE
   mark bigint := (SELECT p.entry FROM posting p);
 BEGIN
   SELECT t.id, t.name, t.type = 'text' AS textual INTO wanted FROM tag t WHERE t.name = tag_name;
+  IF NOT FOUND THEN
+    SELECT t.id, t.name, t.type = 'text' AS textual INTO wanted
+      FROM tag_former_name f JOIN tag t ON t.id = f.tag_id WHERE f.name = tag_name;
+    IF FOUND THEN RAISE NOTICE '% is called % by now.', tag_name, wanted.name; END IF;
+  END IF;
   IF NOT FOUND THEN RAISE EXCEPTION 'there is no tag "%"; SELECT tag FROM history.tag lists them', tag_name; END IF;
   IF mark IS NULL THEN RAISE EXCEPTION 'this store waits for its site to be started'; END IF;
   -- Entries not yet posted: for one time stamp the latest stands, also before the ledger's.

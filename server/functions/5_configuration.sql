@@ -64,6 +64,10 @@ BEGIN
   UPDATE store s SET name = c.body ->> 'name', retention_months = referred(c.body, 'retentionMonths')
     FROM changed_definition c WHERE c.kind = 'store' AND c.id = s.id;
 
+  INSERT INTO family (id, name, retired_at)
+    SELECT id, body ->> 'name', CASE WHEN retired THEN put_at END FROM changed_definition WHERE kind = 'family'
+    ON CONFLICT (id) DO UPDATE SET name = excluded.name, retired_at = excluded.retired_at;
+
   INSERT INTO link (id, name, body, retired_at)
     SELECT id, body ->> 'name', body, CASE WHEN retired THEN put_at END FROM changed_definition WHERE kind = 'link'
     ON CONFLICT (id) DO UPDATE SET name = excluded.name, body = excluded.body, retired_at = excluded.retired_at;
@@ -86,19 +90,29 @@ BEGIN
     WHERE NOT s.paused AND s.retired_at IS NULL
       AND NOT EXISTS (SELECT FROM source_duty d WHERE d.source_id = s.id AND d.until IS NULL);
 
+  -- What a tag was called stays its own until another one is called so.
+  INSERT INTO tag_former_name (name, tag_id, until)
+    SELECT t.name, t.id, put_at FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id
+    WHERE NOT c.retired AND t.name <> c.body ->> 'name'
+    ON CONFLICT (name) DO UPDATE SET tag_id = excluded.tag_id, until = excluded.until;
+  DELETE FROM tag_former_name WHERE name IN (SELECT body ->> 'name' FROM changed_definition WHERE kind = 'tag' AND NOT retired);
+
   -- Tags: those that changed, and those whose pace did.
   INSERT INTO tag (id, name, type, unit, description, place, place_id, stepped, low, high, states, source_id, reading, pace_id,
-                   settings, paused, retired_at, in_force_since, store_id, aggregate_configuration, counter, writable, told_version, epoch) OVERRIDING SYSTEM VALUE
+                   settings, paused, retired_at, in_force_since, store_id, aggregate_configuration, counter, writable, labels, family_id, formula, inputs, told_version, epoch) OVERRIDING SYSTEM VALUE
     SELECT d.id, d.body ->> 'name', d.body ->> 'type', d.body ->> 'unit', d.body ->> 'description', coalesce(p.path, ''),
            p.id, (d.body ->> 'stepped')::boolean, (d.body ->> 'low')::float8, (d.body ->> 'high')::float8,
            nullif(d.body -> 'states', 'null'), referred(d.body, 'source'),
            CASE WHEN referred(d.body, 'source') IS NOT NULL THEN jsonb_strip_nulls(
-             jsonb_build_object('address', d.body -> 'address', 'scaling', d.body -> 'scaling', 'standbyAddress', d.body -> 'standbyAddress'))
+             jsonb_build_object('address', d.body -> 'address', 'scaling', d.body -> 'scaling', 'standbyAddress', d.body -> 'standbyAddress',
+                                'formula', d.body -> 'formula'))
              || settings_in_force(pace.settings, d.body -> 'settings') END,
            pace.id, coalesce(d.body -> 'settings', '{}'), (d.body ->> 'paused')::boolean, CASE WHEN d.retired THEN put_at END,
            least(put_at, (d.body ->> 'since')::timestamptz), referred(d.body, 'store'),
            nullif(d.body -> 'aggregateConfiguration', 'null'), nullif(d.body -> 'counter', 'null'),
-           coalesce((d.body ->> 'writable')::boolean, false), wanted, next_epoch
+           coalesce((d.body ->> 'writable')::boolean, false), nullif(d.body -> 'labels', 'null'), referred(d.body, 'family'), d.body ->> 'formula',
+           CASE WHEN referred(d.body, 'source') IS NULL AND d.body ->> 'formula' IS NOT NULL THEN nullif(d.body -> 'inputs', 'null') END,
+           wanted, next_epoch
     FROM (SELECT id, body, retired FROM changed_definition WHERE kind = 'tag'
           UNION ALL
           SELECT d.id, d.body, false FROM definition d JOIN tag t ON t.id = d.id
@@ -112,6 +126,7 @@ BEGIN
       low = excluded.low, high = excluded.high, states = excluded.states, source_id = excluded.source_id,
       reading = excluded.reading, pace_id = excluded.pace_id, settings = excluded.settings, paused = excluded.paused,
       retired_at = excluded.retired_at, aggregate_configuration = excluded.aggregate_configuration, counter = excluded.counter, writable = excluded.writable,
+      labels = excluded.labels, family_id = excluded.family_id, formula = excluded.formula, inputs = excluded.inputs,
       told_version = CASE WHEN told_to_collector(tag) IS DISTINCT FROM told_to_collector(excluded) THEN wanted ELSE tag.told_version END,
       epoch = excluded.epoch;
   UPDATE duty d SET until = put_micros FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id

@@ -11,7 +11,11 @@ try {
   const settings = readSettings(process.env);
   const log = pino({ level: settings.WIDE_LEDGER_LOG, base: { process: 'server', site: settings.WIDE_LEDGER_SITE } });
   const beside = (file: string): string => fileURLToPath(new URL(file, import.meta.url));
-  const programs = { reading: beside('readingLoader.cjs'), posting: beside('posting.mjs') };
+  const programs = {
+    reading: beside('readingLoader.cjs'),
+    posting: beside('posting.mjs'),
+    deriving: beside('deriving.mjs'),
+  };
   const site = await openSite(settings, beside('..'), programs, log);
   log.info({ url: site.url }, 'listening');
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) {

@@ -53,7 +53,8 @@ export async function openSite(
   const archive = await openArchive(ground, people, configuration, programs, () => collectors.arriving);
   const field = openField(ground, people, configuration, archive, collectors);
   const exchange = await openExchange(ground, people, configuration, archive, VERSION);
-  const figures = openFigures(ground, configuration, archive, field, VERSION);
+  collectors.links = () => exchange.accounts();
+  const figures = openFigures(ground, configuration, archive, field, exchange, VERSION);
 
   const app = express();
   app.disable('x-powered-by');
@@ -104,7 +105,7 @@ export async function openSite(
     throw error;
   }
   archive.start();
-  exchange.start();
+  exchange.start(figures.account);
   return {
     url: `http://${settings.WIDE_LEDGER_HOST}:${port}`,
     database,

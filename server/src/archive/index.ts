@@ -8,6 +8,9 @@ import { explanationCalls } from './coverage/explanationCalls.ts';
 import { coverageCalls } from './reading/coverageCalls.ts';
 import { CurrentValues } from './current/currentValues.ts';
 import { liveCalls } from './current/calls.ts';
+import { computationCalls } from './deriving/calls.ts';
+import { Computations } from './deriving/computations.ts';
+import { Deriving } from './deriving/deriving.ts';
 import { doubtCalls } from './doubts/calls.ts';
 import { Examinations } from './doubts/examinations.ts';
 import { Journal } from './journal/journal.ts';
@@ -34,10 +37,13 @@ export { admitManySamples } from './journal/sampleAdmission.ts';
 export { Journal, type NewEntry } from './journal/journal.ts';
 export { countSetAside, newestSetAside } from './journal/setAside.ts';
 export { Posting } from './ledger/posting.ts';
+export { type Deriving } from './deriving/deriving.ts';
 export { type PostingThread } from './ledger/postingThread.ts';
 export { type Quarantine } from './quarantine/quarantine.ts';
 export type { FilledLine, HolesOfTag } from './reading/filled.ts';
 export { standingOf, standingOfMany, type StandingAsked } from './reading/standingOfMany.ts';
+export { rawFile } from './reading/rawFile.ts';
+export { summariesOf, type SummarisedTag } from './reading/summariesOf.ts';
 export { talliesOf } from './reading/talliesOf.ts';
 export { type Stores } from './stores/stores.ts';
 
@@ -46,6 +52,7 @@ export interface Archive {
   readonly coverage: Coverage;
   readonly journal: Journal;
   readonly posting: PostingThread;
+  readonly deriving: Deriving;
   readonly quarantine: Quarantine;
   readonly reading: ReadingPool;
   readonly calls: Calls;
@@ -81,6 +88,8 @@ export async function openArchive(
   const threadSettings = { databaseUrl: settings.DATABASE_URL, sealKey, logLevel: settings.WIDE_LEDGER_LOG };
   const reading = new ReadingPool(programs.reading, threadSettings);
   const posting = new PostingThread(programs.posting, threadSettings);
+  const deriving = new Deriving(programs.deriving, threadSettings, catalogue, journal);
+  journal.keepFor(() => deriving.neededAfter(database.pool));
   const keeper = new StoreKeeper(stores, forcing, jobs, journal, settings.WIDE_LEDGER_JOURNAL_DAYS, log);
   forcing.register(keeper.followingConfiguration());
   const calls = new Calls(
@@ -96,6 +105,7 @@ export async function openArchive(
     quarantineCalls(quarantine, catalogue, logbook),
     coverageCalls(catalogue, coverage, reading, settings),
     explanationCalls(database.pool, catalogue, logbook),
+    computationCalls(catalogue, new Computations(database.pool, catalogue, deriving, journal, jobs), logbook),
     doubtCalls(database.pool, catalogue, new Examinations(catalogue, coverage, reading, jobs), logbook),
   );
   return {
@@ -103,12 +113,14 @@ export async function openArchive(
     coverage,
     journal,
     posting,
+    deriving,
     quarantine,
     reading,
     calls,
     start: () => keeper.start(),
     async close() {
       keeper.stop();
+      await deriving.stop();
       await Promise.all([posting.stop(), reading.close()]);
       await stores.close();
     },

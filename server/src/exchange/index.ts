@@ -1,23 +1,39 @@
 /** The exchange wing: towards other systems. */
-import type { SiteCard } from '@wide-ledger/contract';
+import type { Desk, LinkAccount, SiteAccount, SiteCard } from '@wide-ledger/contract';
 import { hostname } from 'node:os';
 import type { Archive } from '../archive/index.ts';
 import type { Configuration } from '../configuration/index.ts';
-import { Calls, type Ground } from '../ground/index.ts';
+import { Calls, Shared, type Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
 import { Arrivals } from './arrivals/arrivals.ts';
 import { arrivalCalls } from './arrivals/calls.ts';
 import { comparingCalls } from './arrivals/comparingCalls.ts';
 import { Imports } from './imports/imports.ts';
 import { importCalls } from './imports/calls.ts';
+import { accountsOf } from './links/accounts.ts';
 import { linkCalls } from './links/calls.ts';
+import { FarEnds } from './links/far/farEnds.ts';
+import { Outward } from './links/far/outward.ts';
+import { LinkLog } from './links/linkLog.ts';
 import { Links } from './links/links.ts';
+import { pathCalls } from './links/pathCalls.ts';
 import { reconcilingCalls } from './links/reconcilingCalls.ts';
+
+type LinkTrouble = Desk['links'][number];
+
+/** Every collector asks every second. */
+const ACCOUNTS_MILLISECONDS = 5000;
 
 export interface Exchange {
   readonly calls: Calls;
-  /** Begins what goes on by itself. */
-  start(): void;
+  /** Links of both directions with which something is wrong. */
+  troubles(): Promise<LinkTrouble[]>;
+  /** How links of both directions stand, as figures: asked every second, looked at every few. */
+  accounts(): Promise<readonly LinkAccount[]>;
+  /** The zones of the sites whose history arrives. */
+  zones(): Promise<string[]>;
+  /** Begins what goes on by itself. @param account how this site is, for the sites to which its history goes. */
+  start(account: () => Promise<SiteAccount>): void;
   close(): Promise<void>;
 }
 
@@ -33,15 +49,33 @@ export async function openExchange(
   const imports = new Imports(settings.WIDE_LEDGER_DATA, catalogue, archive, jobs);
   const { rows } = await pool.query<{ identity: string }>('SELECT identity::text AS identity FROM store_identity');
   const card: SiteCard = { identity: rows[0]!.identity, name: settings.WIDE_LEDGER_SITE, version };
-  const arrivals = new Arrivals(pool, keys, card);
-  const { WIDE_LEDGER_HOST: host, WIDE_LEDGER_PORT: port } = settings;
-  const links = new Links(pool, catalogue, secrets, archive, card, `${hostname()} ${host}:${port}`, log);
+  const { WIDE_LEDGER_HOST: host, WIDE_LEDGER_PORT: port, WIDE_LEDGER_DATA: data, WIDE_LEDGER_ZONE: zone } = settings;
+  const arrivals = new Arrivals(pool, keys, card, data);
+  const outward = new Outward(settings.WIDE_LEDGER_PROXY);
+  const ends = new FarEnds(pool, catalogue, secrets, archive, card, data, outward);
+  const told = new LinkLog(pool, log);
+  const links = new Links(pool, catalogue, ends, archive, jobs, told, `${hostname()} ${host}:${port}`, zone, log);
+  const accounts = new Shared(ACCOUNTS_MILLISECONDS, () => accountsOf(links, arrivals));
   const calls = new Calls(
     importCalls(imports, logbook),
     arrivalCalls(forcing, archive, arrivals, logbook),
     linkCalls(forcing, secrets, links, arrivals, logbook),
     comparingCalls(forcing, archive, arrivals),
-    reconcilingCalls({ home: pool, catalogue, archive, logbook }, links, jobs),
+    pathCalls(catalogue, archive, links),
+    reconcilingCalls({ home: pool, catalogue, archive, logbook, zone }, links, jobs),
   );
-  return { calls, start: () => links.start(), close: () => links.close() };
+  return {
+    calls,
+    troubles: async () => (await Promise.all([links.troubles(), arrivals.troubles()])).flat(),
+    accounts: () => accounts.get(),
+    zones: () => arrivals.zones(),
+    start: (account) => {
+      links.account = account;
+      links.start();
+    },
+    close: async () => {
+      await links.close();
+      await outward.close();
+    },
+  };
 }

@@ -6,7 +6,7 @@ import { Jobs } from './jobs/jobs.ts';
 import type { Settings } from './settings/settings.ts';
 
 export { LOCKS, inTransaction, openDatabase, openPool, type Database } from './database/connect.ts';
-export { account, configuration, link, pace, place, source, store, tag } from './database/schema.ts';
+export { account, configuration, formerName, link, pace, place, source, store, tag } from './database/schema.ts';
 export { documentOf } from './documents/openapi.ts';
 export { Calls, DEVICE_JSON, LARGE_JSON, SAMPLES_JSON } from './http/calls.ts';
 export { openDoor, type Admit } from './http/door.ts';

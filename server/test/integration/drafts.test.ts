@@ -3,6 +3,7 @@ import type {
   Comparison,
   CoverageAnswer,
   GapsAnswer,
+  DefinitionList,
   DefinitionOutput,
   DraftChange,
   DraftEdited,
@@ -344,4 +345,26 @@ test('two hundred versions by two people at once: none is lost, each is whole', 
        AND (a.version_to IS NULL OR a.version_to > b.version_from)`,
   );
   expect(overlapping).toEqual([]);
+});
+
+test('definitions come in pages, each once, however many there are; what the draft touches comes with the first', async () => {
+  const many = Array.from({ length: 2100 }, (_, i) => ({ name: `PAGE-${i}`, type: 'real' }));
+  await site.call('POST', '/tags', many);
+  const page = async (query: string): Promise<DefinitionList> =>
+    (await site.call<DefinitionList>('GET', `/definitions?kind=tag${query}`)).body;
+  const last = (await page('&draft=none')).next!;
+  const rest = await page(`&draft=none&after=${last}`);
+  const first = await page('&draft=none');
+  const ids = [...first.definitions, ...rest.definitions].map(({ id }) => id);
+  expect([first.definitions.length, rest.next]).toEqual([2000, undefined]);
+  expect(new Set(ids).size).toBe(ids.length);
+  expect(ids.length).toBeGreaterThanOrEqual(2100);
+  const { id } = rest.definitions.at(-1)!;
+  const { draft } = await edit([{ kind: 'tag', id, set: { unit: 'bar' } }]);
+  const drafted = (all: DefinitionList) => all.definitions.filter((one) => one.draft !== undefined);
+  // With what is in force of it, though that is pages behind.
+  expect(drafted(await page(''))).toMatchObject([{ id, body: { name: expect.stringMatching(/^PAGE-/) as unknown } }]);
+  expect(drafted(await page('&draft=none'))).toEqual([]);
+  expect((await page('&draft=only')).definitions).toMatchObject([{ id, draft: { unit: 'bar' } }]);
+  await site.call('DELETE', `/drafts/${draft!.id}`);
 });

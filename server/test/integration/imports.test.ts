@@ -12,6 +12,7 @@ async function take(name: string, content: string | Buffer, zone = 'Europe/Berli
     headers: { cookie: site.cookie, 'content-type': 'application/octet-stream' },
     body: new Uint8Array(Buffer.from(content)),
   });
+  if (!answer.ok) throw new Error(await answer.text());
   return (await answer.json()) as ImportedFile;
 }
 const planOf = ({ columns, zone }: ImportedFile) => ({

@@ -1,17 +1,24 @@
 /** Links between two sites: invited, joined, carried once and in order; and what goes wrong between them. */
-import type { Invitation, LinkNames, LinksAnswer, RawAnswer, SendingLink, TalliesAnswer } from '@wide-ledger/contract';
+import type {
+  Desk,
+  Invitation,
+  LinkNames,
+  LinksAnswer,
+  RawAnswer,
+  SendingLink,
+  TalliesAnswer,
+} from '@wide-ledger/contract';
 import { packEntry } from '@wide-ledger/core';
 import { TestSite, frameOf } from './testSite.ts';
+import { until } from './until.ts';
 
-const near = await TestSite.open({ WIDE_LEDGER_SITE: 'Thornmere' });
+const near = await TestSite.open({ WIDE_LEDGER_SITE: 'Thornmere', WIDE_LEDGER_ZONE: 'Atlantic/Azores' });
 const far = await TestSite.open({ WIDE_LEDGER_SITE: 'Emberfold Region' });
 afterAll(async () => {
   await near.close();
   await far.close();
 });
 
-/** Milliseconds. */
-const PATIENCE = 60_000;
 const START = Date.UTC(2026, 2, 1) * 1000;
 const SECOND = 1_000_000;
 const WINDOW = 'from=2026-01-01T00:00:00Z&to=2026-06-01T00:00:00Z';
@@ -26,17 +33,11 @@ const tallies = async (site: TestSite, tag: string): Promise<[number, string][]>
     count,
     tally,
   ]);
-async function until(what: string, check: () => Promise<boolean>): Promise<void> {
-  for (const end = performance.now() + PATIENCE; performance.now() < end;) {
-    if (await check()) return;
-    await new Promise((done) => setTimeout(done, 50));
-  }
-  const { sending: found } = await links(near);
-  throw new Error(`Waited in vain until ${what}: ${JSON.stringify(found)}`);
-}
+const waitUntil = (what: string, check: () => Promise<boolean> | boolean): Promise<void> =>
+  until(what, check, async () => (await links(near)).sending);
 /** Everything of a site's journal is acknowledged at the far end. */
 const level = (name: string, site = near) =>
-  until(`${name} is level`, async () => {
+  waitUntil(`${name} is level`, async () => {
     const { waiting, state } = await sending(name, site);
     return waiting === 0 && state === 'level';
   });
@@ -95,6 +96,19 @@ test('names are seen side by side before anything is carried, and a site joins o
   ]);
 });
 
+test('the far end knows how the site is that carries there, and by what clock people live there', async () => {
+  await waitUntil('it was told', async () => (await links(far)).arriving[0]!.account !== null);
+  expect((await links(far)).arriving[0]!.account).toMatchObject({
+    zone: 'Atlantic/Azores',
+    tags: 3,
+    sources: 0,
+    away: 0,
+    concerns: expect.any(Array) as unknown,
+  });
+  expect((await far.call<Desk>('GET', '/desk')).body.zones).toEqual(['Atlantic/Azores']);
+  expect((await near.call<Desk>('GET', '/desk')).body.zones).toEqual([]);
+});
+
 test('what comes from now on is carried, with what it is: late values, corrections, removals, and who made them', async () => {
   await deliver(flow, 100, 50);
   await deliver(state, 100, 5, near, (i) => i % 2);
@@ -148,8 +162,9 @@ test('a tag that comes to be chosen is carried from then on; one that is renamed
   await near.call('POST', `/drafts/${draft.draft.id}/force`, { reason: 'Renamed' });
   await deliver(late, 3, 3);
   await level('Region');
-  expect((await far.call('GET', '/tags/TH.TW-PT-9')).status).toBe(404);
   expect((await far.call('GET', '/tags/TH.TW-PT-90')).body).toMatchObject({ unit: 'bar' });
+  // Whoever asks by the old name is answered with the new one.
+  expect((await far.call('GET', '/tags/TH.TW-PT-9')).body).toMatchObject({ name: 'TH.TW-PT-90' });
   expect(await tallies(far, 'TH.TW-PT-90')).toEqual(await tallies(near, 'TW-PT-90'));
 });
 
@@ -272,6 +287,11 @@ test('a ring of links ends: what came from a site is not carried back to it', as
 test('a journal that was restored is known again: its new entries are carried although their numbers are old', async () => {
   await level('Region');
   const [{ last }] = (await near.query<{ last: number }>('SELECT journal_last() AS last')) as [{ last: number }];
+  // An entry without values waits, too, though no value does.
+  await waitUntil('all of the journal is acknowledged', async () => {
+    const [link] = await near.query<{ position: number }>('SELECT min(position) AS position FROM link_state');
+    return link!.position === last;
+  });
   // As a backup of some entries ago: its newest entries never were.
   await near.site.posting.postAll();
   await near.query('DELETE FROM journal_entry WHERE id > $1', [last - 2]);
@@ -296,7 +316,10 @@ test('a key that is revoked is said at both ends, and a new invitation goes on w
   const { body } = await far.call<{ keys: { id: number; name: string }[] }>('GET', '/keys');
   await far.call('DELETE', `/keys/${body.keys.find(({ name }) => name === 'link North')!.id}`);
   await deliver(flow, 20_000, 5);
-  await until('it is said', async () => (await sending('Region')).trouble?.includes('does not know the key') ?? false);
+  await waitUntil(
+    'it is said',
+    async () => (await sending('Region')).trouble?.includes('does not know the key') ?? false,
+  );
   expect((await links(far)).arriving.find(({ name }) => name === 'North')!.state).toBe('revoked');
   // By the same name it is the same link.
   const { id } = await sending('Region');
@@ -332,4 +355,23 @@ test('a site that was restored gives no number of a tag a second time', async ()
   await level('Region');
   expect(await tallies(far, 'TH.Lost')).toEqual(await tallies(near, 'Lost'));
   expect(await tallies(far, 'TH.Fresh')).toEqual(await tallies(near, 'Fresh'));
+});
+
+test('a limit holds back: what was sent is waited for as long as it takes at that rate', async () => {
+  const { id } = await sending('Region');
+  const kilobytesPerSecond = 20;
+  const limits = [{ from: '00:00', to: '00:00', kilobytesPerSecond }];
+  expect((await near.call('PATCH', `/links/${id}`, { limits })).status).toBe(200);
+  await level('Region');
+  const { bytes: before } = await sending('Region');
+  const began = performance.now();
+  // What cannot be packed, so that it takes its time.
+  await deliver(flow, 40_000, 5_000, near, () => Math.random());
+  await waitUntil('the first is there', async () => (await sending('Region')).waiting === 0);
+  const bytes = (await sending('Region')).bytes - before;
+  expect(bytes).toBeGreaterThan(20_000);
+  await deliver(flow, 50_000, 1);
+  await level('Region');
+  expect(performance.now() - began).toBeGreaterThanOrEqual(bytes / kilobytesPerSecond);
+  expect((await near.call('PATCH', `/links/${id}`, { limits: [] })).status).toBe(200);
 });

@@ -2,6 +2,7 @@
 import type {
   Invitation,
   Job,
+  LinkLogAnswer,
   LinksAnswer,
   ReconcilingReport,
   SendingLink,
@@ -142,4 +143,34 @@ test('what differs is named by its hour and in what, and made the same in either
     (await near.call<{ samples: { value: number }[] }>('GET', `/history/raw?tag=A&from=${at(600)}&to=${at(601)}`)).body
       .samples[0]!.value,
   ).toBe(12_345);
+});
+
+test('every day at a time of the clock both ends are compared by themselves, once', async () => {
+  const { body: changed } = await near.call<SendingLink>('PATCH', `/links/${link.id}`, {
+    reconciles: { at: '00:00', days: 700, repair: 'there' },
+  });
+  expect(changed.reconciles).toEqual({ at: '00:00', days: 700, repair: 'there' });
+  const byItself = async (): Promise<string[]> =>
+    (await near.call<LinkLogAnswer>('GET', `/links/${link.id}/log`)).body.events
+      .filter(({ what }) => what === 'compares')
+      .map(({ sentence }) => sentence);
+  // What was asked for today is begun tomorrow; here yesterday was the day before.
+  for (;;) {
+    const [known] = await near.query<{ compared_until: Date | null }>(
+      'SELECT compared_until FROM link_state WHERE link_id = $1',
+      [link.id],
+    );
+    if (known!.compared_until) break;
+    await new Promise((done) => setTimeout(done, 50));
+  }
+  expect(await byItself()).toEqual([]);
+  await near.query("UPDATE link_state SET compared_until = now() - interval '2 days' WHERE link_id = $1", [link.id]);
+  while ((await byItself()).length === 0) await new Promise((done) => setTimeout(done, 50));
+  await near.jobsDone('reconcile');
+  expect(await byItself()).toEqual(['Both ends are compared over 700 days, as every day at 00:00.']);
+  const { body } = await near.call<{ entries: { act: string; who: string; sentence: string }[] }>('GET', '/logbook');
+  expect(body.entries.find(({ act }) => act === 'reconciled')).toMatchObject({
+    who: 'Wide Ledger',
+    sentence: expect.stringContaining('Equal'),
+  });
 });

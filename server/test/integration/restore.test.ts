@@ -1,14 +1,12 @@
 /** A backup is restored into a new cluster and the site goes on; a home that is older than its store catches up. */
 import { SECOND } from '@wide-ledger/core';
-import { execFileSync, spawnSync } from 'node:child_process';
-import { randomBytes } from 'node:crypto';
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import pg from 'pg';
 import { freePort } from '../../../launch/ground.mjs';
 import { clusterFolder, startCluster, type Cluster } from '../../../launch/postgres.mjs';
-import { createDatabase, type TestDatabase } from './testDatabase.ts';
+import { backup, createDatabase, restore } from './testDatabase.ts';
 import { TestSite, frameOf, journalAgainstLedger } from './testSite.ts';
 
 const programs = process.env.TEST_POSTGRES_PROGRAMS!;
@@ -22,33 +20,6 @@ afterAll(async () => {
   rmSync(clusterFolder(folder), { recursive: true, force: true });
   rmSync(folder, { recursive: true, force: true });
 });
-
-const backup = (url: string): string =>
-  execFileSync(join(programs, 'pg_dump'), ['--no-owner', '--no-privileges', url], {
-    encoding: 'utf8',
-    maxBuffer: 1 << 28,
-  });
-
-/** A database made from a backup. */
-async function restore(dump: string, clusterUrl: string): Promise<TestDatabase> {
-  const name = `restored_${randomBytes(5).toString('hex')}`;
-  const admin = new pg.Client(`${clusterUrl}/postgres`);
-  await admin.connect();
-  await admin.query(`CREATE DATABASE ${name}`);
-  const url = `${clusterUrl}/${name}`;
-  const { status, stderr } = spawnSync(join(programs, 'psql'), ['-q', '-v', 'ON_ERROR_STOP=1', url], {
-    input: dump,
-    encoding: 'utf8',
-  });
-  if (status !== 0) throw new Error(stderr);
-  return {
-    url,
-    drop: async () => {
-      await admin.query(`DROP DATABASE ${name} WITH (FORCE)`);
-      await admin.end();
-    },
-  };
-}
 
 const START = Date.UTC(2026, 2, 1) * 1000;
 const deliver = (site: TestSite, tag: number, sequence: number): Promise<unknown> =>

@@ -31,6 +31,7 @@ async function startSite(databaseUrl: string, folder: string, over: NodeJS.Proce
   const programs = {
     reading: join(ROOT, 'server/dist/readingLoader.cjs'),
     posting: join(ROOT, 'server/dist/posting.mjs'),
+    deriving: join(ROOT, 'server/dist/deriving.mjs'),
   };
   return openSite(settings, join(ROOT, 'server'), programs, pino({ level: 'silent' }));
 }
@@ -41,7 +42,8 @@ export class TestSite {
   private constructor(
     public site: Site,
     private readonly own: TestDatabase,
-    private readonly folder: string,
+    /** Its data folder. */
+    readonly folder: string,
     private readonly over: NodeJS.ProcessEnv,
   ) {}
 

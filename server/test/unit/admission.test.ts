@@ -32,6 +32,9 @@ const tag = (id: number, name: string, type: TagRow['type'], storeId = 1): TagRo
   aggregateConfiguration: null,
   counter: null,
   writable: false,
+  labels: null,
+  formula: null,
+  inputs: null,
   inForceSince: new Date(0),
 });
 const TAGS = [tag(1, 'Real', 'real'), tag(2, 'Note', 'text'), tag(3, 'Short', 'real', 2), tag(4, 'Whole', 'integer')];

@@ -2,7 +2,7 @@
 import { DEFAULT_CONFIGURATION, HOUR, type AggregateConfiguration } from '@wide-ledger/core';
 import { ProblemError } from '../../src/ground/http/problemError.ts';
 import { echoWindow, resolveWindow } from '../../src/ground/http/window.ts';
-import type { ReadTag } from '../../src/archive/reading/requests.ts';
+import type { ReadTag } from '../../src/archive/reading/readTag.ts';
 import { cutFor, checkAggregates, configurationFor, resolveTimes, unitOf } from '../../src/archive/reading/rules.ts';
 import { keptSince } from '../../src/archive/keeping/retention.ts';
 import type { TagRow } from '../../src/configuration/catalogue/catalogue.ts';
@@ -74,19 +74,19 @@ test('text has no average, and is told what it has', () => {
 });
 
 describe('units', () => {
-  test('a flow in m³/h is asked for in m³: seconds become hours', () => {
-    const { unit, factor } = unitOf('integral', readTag('real', 'm3/h'), 'm3');
+  test('a flow in m³/h is asked for in m³: seconds become hours', async () => {
+    const { unit, factor } = await unitOf('integral', readTag('real', 'm3/h'), 'm3');
     expect([unit, factor]).toEqual(['m3', expect.closeTo(1 / 3600, 15)]);
     // A power of 1 kW over an hour is 1 kWh = 3.6 MJ (SI).
-    expect(unitOf('integral', readTag('real', 'kW'), 'MJ').factor * 3600).toBeCloseTo(3.6, 12);
+    expect((await unitOf('integral', readTag('real', 'kW'), 'MJ')).factor * 3600).toBeCloseTo(3.6, 12);
   });
-  test('that do not fit, or a rate per something else, are refused', () => {
-    expect(problemOf(() => unitOf('integral', readTag('real', 'm3/h'), 'kWh'))[0]).toBe(400);
-    expect(problemOf(() => unitOf('rate', readTag('real', 'bar'), 'day'))).toEqual([
-      400,
-      'unit: a rate is per s, min or h, not per "day".',
-    ]);
-    expect(unitOf('rate', readTag('real', 'bar'), undefined)).toEqual({ unit: 'bar/h', factor: 3600 });
+  test('that do not fit, or a rate per something else, are refused', async () => {
+    await expect(unitOf('integral', readTag('real', 'm3/h'), 'kWh')).rejects.toMatchObject({ status: 400 });
+    await expect(unitOf('rate', readTag('real', 'bar'), 'day')).rejects.toMatchObject({
+      status: 400,
+      message: 'unit: a rate is per s, min or h, not per "day".',
+    });
+    expect(await unitOf('rate', readTag('real', 'bar'), undefined)).toEqual({ unit: 'bar/h', factor: 3600 });
   });
 });
 

@@ -25,14 +25,19 @@ export class Coverage {
 
   /** The end of a tag's last watch: of the watches of its sources within its duty; −∞ without one. */
   async watchedUntil(tag: TagRow): Promise<number> {
-    const { rows } = await this.home.query<{ until: number | null }>({
+    return (await this.watchedUntilOf([tag.id])).get(tag.id) ?? -Infinity;
+  }
+
+  /** Of several tags, by their numbers; those that nobody watched are missing. */
+  async watchedUntilOf(tags: readonly number[]): Promise<Map<number, number>> {
+    const { rows } = await this.home.query<{ tag: number; until: number }>({
       name: 'watched_until',
-      text: `SELECT max(least(w.until, d.until)) AS until FROM duty d,
+      text: `SELECT d.tag_id AS tag, max(least(w.until, d.until)) AS until FROM duty d,
                LATERAL (SELECT max(until) AS until FROM watch WHERE source_id = d.source_id) AS w
-             WHERE d.tag_id = $1 AND w.until > d.since`,
-      values: [tag.id],
+             WHERE d.tag_id = ANY($1::int[]) AND w.until > d.since GROUP BY d.tag_id`,
+      values: [tags],
     });
-    return rows[0]!.until ?? -Infinity;
+    return new Map(rows.map(({ tag, until }) => [tag, until]));
   }
 
   /** The gaps of one tag; none for a tag without a source, which nobody is meant to watch. */

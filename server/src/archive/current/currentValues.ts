@@ -1,6 +1,7 @@
 /** Current values: the latest sample of every tag, and those who listen for it. */
 import type { LiveSample, SampleOutput } from '@wide-ledger/contract';
 import { REMOVED, decodeFrame, textAt, wholeAt, type Frame } from '@wide-ledger/core';
+import { refusalsOf } from './refusals.ts';
 import { outputSample } from '../values/output.ts';
 import type { LatestValues, TagRow } from '../../configuration/index.ts';
 import { latestBlocks } from '../ledger/latest.ts';
@@ -32,6 +33,7 @@ const BATCH_MILLISECONDS = 250;
 export class CurrentValues implements LatestValues {
   private readonly latestByTag = new Map<number, Latest>();
   private readonly recalled = new Set<number>();
+  private readonly refused = new Map<number, string>();
   private readonly listeners = new Set<Listener>();
   private changed = new Map<number, Latest>();
   private timer: NodeJS.Timeout | null = null;
@@ -82,8 +84,17 @@ export class CurrentValues implements LatestValues {
     return () => this.listeners.delete(listener);
   }
 
-  /** Looks up in the ledger the latest samples of tags from which nothing has come since the server started. */
+  /** Looks up in the ledger the latest samples of tags from which nothing has come since the server started, and what is refused. */
   async recall(tags: readonly TagRow[]): Promise<void> {
+    const refused = await refusalsOf(
+      this.stores.home,
+      tags.map(({ id }) => id),
+    );
+    for (const { id } of tags) {
+      const sentence = refused.get(id);
+      if (sentence === undefined) this.refused.delete(id);
+      else this.refused.set(id, sentence);
+    }
     const unknown = tags.filter(({ id }) => !this.latestByTag.has(id) && !this.recalled.has(id));
     for (const store of new Set(unknown.map(({ storeId }) => storeId))) {
       const ids = unknown.filter(({ storeId }) => storeId === store).map(({ id }) => id);
@@ -109,6 +120,10 @@ export class CurrentValues implements LatestValues {
   private forget(tag: number): void {
     this.latestByTag.delete(tag);
     this.recalled.delete(tag);
+  }
+
+  refusal({ id }: TagRow): string | null {
+    return this.refused.get(id) ?? null;
   }
 
   latest(row: TagRow): SampleOutput | null {

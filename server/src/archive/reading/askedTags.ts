@@ -1,7 +1,7 @@
 import { findTag, type Catalogue } from '../../configuration/index.ts';
 import type { Coverage } from '../coverage/coverage.ts';
-import type { ReadTag } from './requests.ts';
-import { configurationFor, type Override } from './rules.ts';
+import type { ReadTag } from './readTag.ts';
+import { readTagOf, type Override } from './rules.ts';
 
 /** Tags as the reading threads have to know them: looked up once, before anything is read. */
 export class AskedTags {
@@ -13,10 +13,7 @@ export class AskedTags {
   /** A tag by its name. Its data end with its last sample, or with the watch beyond it. @throws a problem: no such tag. */
   async one(name: string, override: Override = {}): Promise<ReadTag> {
     const tag = await findTag(this.catalogue, name);
-    const watchedUntil = await this.coverage.watchedUntil(tag);
-    const { id, type, unit, states, storeId: store } = tag;
-    const configuration = configurationFor(tag, override);
-    return { id, name: tag.name, type, unit, states, store, configuration, watchedUntil };
+    return readTagOf(tag, await this.coverage.watchedUntil(tag), override);
   }
 
   many(names: readonly string[], override: Override = {}): Promise<ReadTag[]> {

@@ -164,7 +164,7 @@ export function readingCalls(catalogue: Catalogue, coverage: Coverage, asked: As
         rollOver: query.rollOver ?? own?.rollOver ?? null,
         largestStep: query.largestStep ?? own?.largestStep ?? null,
       };
-      const { unit, factor } = unitOf(computation, tag, query.unit);
+      const { unit, factor } = await unitOf(computation, tag, query.unit);
       const echo = { tag: tag.name, computation, unit, ...echoWindow(window), interval, zone };
       const cut = cutFor(window, interval, zone);
       await answer(

@@ -2,27 +2,19 @@
 import type { Computation, Format } from '@wide-ledger/contract';
 import {
   cutIntoBuckets,
-  type AggregateConfiguration,
   type AggregateName,
   type Bucket,
   type CounterNature,
   type Interval,
   type Span,
 } from '@wide-ledger/core';
-import type { TagRow } from '../../configuration/index.ts';
 import type { CoverageRequest } from '../coverage/answers.ts';
 import type { CompletenessRequest } from '../coverage/completeness.ts';
 import type { ExaminingRequest } from './examining.ts';
 import type { FilledRequest } from './filled.ts';
+import type { ReadTag } from './readTag.ts';
+import type { SummariesRequest } from './summaries.ts';
 import type { TalliesRequest } from './tallies.ts';
-
-/** What a reader has to know of a tag. */
-export interface ReadTag extends Pick<TagRow, 'id' | 'name' | 'type' | 'unit' | 'states'> {
-  readonly store: number;
-  readonly configuration: AggregateConfiguration;
-  /** Where the tag was watched beyond its last sample, in microseconds; −∞ where it was not. */
-  readonly watchedUntil: number;
-}
 
 interface Common {
   readonly tags: readonly ReadTag[];
@@ -121,6 +113,12 @@ export class AskerLeft extends Error {
   }
 }
 
-/** Whatever a reading thread is asked: about history, about coverage, about completeness, about what betrays itself, about holes, about tallies. */
+/** Whatever a reading thread is asked: about history, about coverage, about completeness, about what betrays itself, about holes, about summaries, about tallies. */
 export type AnyRequest =
-  AskedRequest | CoverageRequest | CompletenessRequest | ExaminingRequest | FilledRequest | TalliesRequest;
+  | AskedRequest
+  | CoverageRequest
+  | CompletenessRequest
+  | ExaminingRequest
+  | FilledRequest
+  | SummariesRequest
+  | TalliesRequest;

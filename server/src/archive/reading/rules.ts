@@ -13,7 +13,8 @@ import {
 import { integralFactor, integralUnit } from '@wide-ledger/core/units';
 import { badRequest, instantOf, nowMicros } from '../../ground/index.ts';
 import type { TagRow } from '../../configuration/index.ts';
-import { CANNOT_BE_CUT, type Cut, type ReadTag } from './requests.ts';
+import type { ReadTag } from './readTag.ts';
+import { CANNOT_BE_CUT, type Cut } from './requests.ts';
 
 /** @throws a problem naming the text that is no time, or saying that there is none. */
 export function resolveTimes(texts: readonly string[]): number[] {
@@ -25,18 +26,18 @@ export function resolveTimes(texts: readonly string[]): number[] {
 const SECONDS = { s: 1, min: 60, h: 3600 } as const;
 
 /** The unit of a computation's figures, and the factor that brings them there. */
-export function unitOf(
+export async function unitOf(
   computation: Computation,
   tag: ReadTag,
   wanted: string | undefined,
-): { unit: string; factor: number } {
+): Promise<{ unit: string; factor: number }> {
   switch (computation) {
     case 'counter':
       return { unit: tag.unit, factor: 1 };
     case 'integral': {
       const unit = wanted ?? integralUnit(tag.unit);
       try {
-        return { unit, factor: integralFactor(tag.unit, unit) };
+        return { unit, factor: await integralFactor(tag.unit, unit) };
       } catch (error) {
         throw badRequest((error as Error).message);
       }
@@ -75,6 +76,12 @@ export function configurationFor(tag: TagRow, override: Override): AggregateConf
     );
   }
   return configuration;
+}
+
+/** A tag as the reading threads have to know it. @param watchedUntil beyond its last sample, in microseconds; −∞: it was not. */
+export function readTagOf(tag: TagRow, watchedUntil: number, override: Override = {}): ReadTag {
+  const { id, name, type, unit, states, storeId: store } = tag;
+  return { id, name, type, unit, states, store, configuration: configurationFor(tag, override), watchedUntil };
 }
 
 /** Text has no average. */

@@ -1,4 +1,4 @@
-/** What a reading thread is asked about what tags hold, and what it answers, a line of JSON a tag. */
+/** What a reading thread is asked about what tags hold, and what it answers, a line for each tag. */
 import type { CellTally, Span, TallyCell } from '@wide-ledger/core';
 
 export interface TalliesRequest {

@@ -15,5 +15,5 @@ export async function* talliesOf(
 ): AsyncGenerator<TalliesLine> {
   const asked = tags.map(({ id, storeId: store }) => ({ id, store }));
   for await (const chunk of reading.read({ kind: 'tallies', tags: asked, window, by }, visitor, signal))
-    yield JSON.parse(chunk as string) as TalliesLine;
+    yield* JSON.parse(chunk as string) as TalliesLine[];
 }

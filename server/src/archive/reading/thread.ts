@@ -15,11 +15,13 @@ import { completenessAnswer } from './answers/completeness.ts';
 import { examiningAnswer } from './answers/examining.ts';
 import { filledAnswer } from './answers/filled.ts';
 import { presenceOf } from './answers/presence.ts';
+import { summariesAnswer } from './answers/summaries.ts';
 import { talliesAnswer } from './answers/tallies.ts';
 import { isExamining } from './examining.ts';
 import { isAboutFilled } from './filled.ts';
 import type { Chunk } from './formats/table.ts';
 import { AskerLeft, cutRequest, type AnyRequest } from './requests.ts';
+import { isAboutSummaries } from './summaries.ts';
 import { isAboutTallies } from './tallies.ts';
 
 export interface ReadTask {
@@ -68,6 +70,7 @@ export default async function read({ port, request }: ReadTask): Promise<void> {
     if (isExamining(request)) chunks = examiningAnswer(stores, request, asker);
     else if (isAboutFilled(request)) chunks = filledAnswer(stores, request, asker);
     else if (isAboutTallies(request)) chunks = talliesAnswer(stores, request, asker);
+    else if (isAboutSummaries(request)) chunks = summariesAnswer(stores, request, asker);
     else if (isAboutCompleteness(request)) chunks = completenessAnswer(stores, request);
     else if (isAboutCoverage(request))
       chunks = coverageAnswer(stores.home, request, (tag, window) => presenceOf(stores, tag, window));

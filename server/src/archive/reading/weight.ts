@@ -4,6 +4,7 @@ import { isAboutCompleteness } from '../coverage/completeness.ts';
 import { isExamining } from './examining.ts';
 import { isAboutFilled } from './filled.ts';
 import type { AnyRequest } from './requests.ts';
+import { isAboutSummaries } from './summaries.ts';
 import { isAboutTallies } from './tallies.ts';
 
 export type Weight = 'small' | 'large';
@@ -23,7 +24,8 @@ const tagDays = (tags: number, from: number, to: number): number => (tags * Math
 
 /** Files and everything without a limit are large; so is what goes through much of the archive, or asks for much of it. */
 export function weightOf(request: AnyRequest): Weight {
-  if (isAboutCompleteness(request) || isExamining(request) || isAboutFilled(request)) return 'large';
+  if (isAboutCompleteness(request) || isExamining(request) || isAboutFilled(request) || isAboutSummaries(request))
+    return 'large';
   if (isAboutTallies(request)) {
     const { from, to } = request.window;
     return request.by !== 'month' && tagDays(request.tags.length, from, to) > LARGE_SAMPLE_DAYS ? 'large' : 'small';

@@ -1,6 +1,7 @@
 /** What is in force, as the database projects it, and the copy in memory that the hot paths look things up in. */
+import { linkBody } from '@wide-ledger/contract';
 import { asc, gt } from 'drizzle-orm';
-import { configuration, link, pace, source, store, tag, type Database } from '../../ground/index.ts';
+import { configuration, formerName, link, pace, source, store, tag, type Database } from '../../ground/index.ts';
 
 export type TagRow = typeof tag.$inferSelect;
 export type SourceRow = typeof source.$inferSelect;
@@ -29,6 +30,9 @@ export class Catalogue {
   /** Links in force, by name. */
   links: readonly LinkRow[] = [];
   stores: readonly CatalogueStore[] = [];
+  /** The tags that had names which none has now. */
+  private formerNames: ReadonlyMap<string, number> = new Map();
+  private namesBefore: ReadonlyMap<number, readonly string[]> = new Map();
   /** The newest version of the configuration, and the newest that matters to collectors. */
   version = 0;
   collectorVersion = 0;
@@ -47,7 +51,7 @@ export class Catalogue {
 
   private async read({ epoch, version, collectorVersion }: typeof configuration.$inferSelect): Promise<void> {
     const { tables } = this.database;
-    const [tags, sources, paces, links, stores] = await Promise.all([
+    const [tags, sources, paces, links, stores, former] = await Promise.all([
       tables.select().from(tag).where(gt(tag.epoch, this.epoch)),
       tables.select().from(source).orderBy(asc(source.name)),
       tables.select().from(pace).orderBy(asc(pace.name)),
@@ -56,13 +60,17 @@ export class Catalogue {
         .select({ id: store.id, name: store.name, keepsSince: store.keepsSince })
         .from(store)
         .orderBy(asc(store.id)),
+      tables.select().from(formerName).orderBy(asc(formerName.until)),
     ]);
+    this.formerNames = new Map(former.map(({ name, tagId }) => [name, tagId]));
+    this.namesBefore = listsBy(former);
     this.takeTags(tags);
     this.sources = sources.filter(({ retiredAt }) => retiredAt === null);
     this.sourcesById = mapBy(sources, ({ id }) => id);
     this.paces = paces;
     this.pacesById = mapBy(paces, ({ id }) => id);
-    this.links = links.filter(({ retiredAt }) => retiredAt === null);
+    // Bodies of an older version lack what came since.
+    this.links = links.flatMap((row) => (row.retiredAt === null ? [{ ...row, body: linkBody.parse(row.body) }] : []));
     this.stores = stores;
     this.version = version;
     this.collectorVersion = collectorVersion;
@@ -90,9 +98,23 @@ export class Catalogue {
     return this.ordered;
   }
 
+  /** Whether a tag in force is computed out of others. */
+  get hasDerivedTags(): boolean {
+    return this.tags.some(({ inputs }) => inputs !== null);
+  }
+
   /** Tags, also retired ones, of which collectors were told something new after a version. */
   tagsToldSince = (version: number): TagRow[] =>
     [...this.tagsById.values()].filter(({ toldVersion }) => toldVersion > version);
+
+  /** The tag that had a name, before it was renamed. */
+  tagOnceNamed(name: string): TagRow | undefined {
+    const id = this.formerNames.get(name);
+    return id === undefined ? undefined : this.tagsById.get(id);
+  }
+
+  /** What a tag was called before, the last name last. */
+  formerNamesOf = (tag: number): readonly string[] => this.namesBefore.get(tag) ?? [];
 
   /** Be it retired: its history stays. */
   tagById = (id: number): TagRow | undefined => this.tagsById.get(id);
@@ -105,4 +127,11 @@ export class Catalogue {
   storeByName = (name: string): CatalogueStore | undefined => this.stores.find((one) => one.name === name);
   /** Since when a tag's store keeps values, in microseconds; null: since ever. */
   keepsSince = (row: TagRow): number | null => this.storeById(row.storeId)?.keepsSince ?? null;
+}
+
+/** The names of each tag, in their order. */
+function listsBy(former: readonly (typeof formerName.$inferSelect)[]): Map<number, string[]> {
+  const lists = new Map<number, string[]>();
+  for (const { name, tagId } of former) lists.set(tagId, [...(lists.get(tagId) ?? []), name]);
+  return lists;
 }

@@ -14,8 +14,10 @@ const query = z.object({
     .transform((text) => text.split(',').map(Number))
     .pipe(z.array(z.number().int().positive()).max(MOST))
     .optional(),
-  /** Only those that the asker's draft touches. */
-  draft: z.literal('only').optional(),
+  /** Only those that the asker's draft touches; none: as they are in force, whatever the draft says. */
+  draft: z.enum(['only', 'none']).optional(),
+  /** Behind this number: where there are more than one answer holds. */
+  after: z.coerce.number().int().nonnegative().default(0),
 });
 
 /** Definitions as they are in force and as they stand in the asker's draft: what leaves are filled in from. */
@@ -27,12 +29,17 @@ export function definitionCalls(home: Asked, drafts: Drafts): Calls {
       path: '/definitions',
       needs: 'read',
       says: 'Definitions of a kind, as they are in force and as they stand in your draft',
-      query: z.object({ kind: z.string(), ids: z.string().optional(), draft: z.string().optional() }),
+      query: z.object({
+        kind: z.string(),
+        ids: z.string().optional(),
+        draft: z.string().optional(),
+        after: z.string().optional(),
+      }),
       answer: definitionList,
     },
     async (request, response) => {
-      const { kind, ids, draft: only } = query.parse(request.query);
-      const draft = await drafts.of(visitorOf(request).name);
+      const { kind, ids, draft: which, after } = query.parse(request.query);
+      const draft = which === 'none' ? null : await drafts.of(visitorOf(request).name);
       const items = draft
         ? await drafts.items(
             draft.id,
@@ -40,30 +47,36 @@ export function definitionCalls(home: Asked, drafts: Drafts): Calls {
           )
         : [];
       const changed = new Map(items.filter((item) => item.kind === kind).map((item) => [item.id, item.body]));
-      const wanted = only ? [...changed.keys()] : ids;
-      const inForce = wanted
-        ? await bodiesInForce(
-            home,
-            wanted.map((id) => ({ kind, id })),
-          )
-        : await allInForce(home, kind);
-      const numbers = wanted ?? [
-        ...new Set([...[...inForce.keys()].map((key) => Number(key.split(' ')[1])), ...changed.keys()]),
-      ];
-      const definitions = numbers.map((id): DefinitionOutput => {
+      const wanted = which === 'only' ? [...changed.keys()] : ids;
+      const page = wanted ? [] : await someInForce(home, kind, after);
+      // What the draft touches comes with the first page, wherever it stands in force.
+      const apart = wanted ?? (after === 0 ? [...changed.keys()] : []);
+      const inForce = await bodiesInForce(
+        home,
+        apart.map((id) => ({ kind, id })),
+      );
+      for (const { id, body } of page) inForce.set(keyOf({ kind, id }), body);
+      const numbers = new Set([...page.map(({ id }) => id), ...apart]);
+      const definitions = [...numbers].map((id): DefinitionOutput => {
         const output = { kind, id, body: inForce.get(keyOf({ kind, id })) ?? null };
         return changed.has(id) ? { ...output, draft: changed.get(id) ?? null } : output;
       });
-      response.json({ definitions });
+      const last = page.length < MOST ? undefined : page.at(-1)!.id;
+      response.json({ definitions, ...(last === undefined ? {} : { next: last }) });
     },
   );
   return calls;
 }
 
-async function allInForce(home: Asked, kind: keyof typeof BODIES): Promise<Map<string, Body>> {
+/** Those that follow a number, as many as an answer holds. */
+async function someInForce(
+  home: Asked,
+  kind: keyof typeof BODIES,
+  after: number,
+): Promise<{ readonly id: number; readonly body: Body }[]> {
   const { rows } = await home.query<{ id: number; body: Body }>(
-    'SELECT id, body FROM definition WHERE kind = $1 AND version_to IS NULL ORDER BY id LIMIT $2',
-    [kind, MOST],
+    'SELECT id, body FROM definition WHERE kind = $1 AND version_to IS NULL AND id > $2 ORDER BY id LIMIT $3',
+    [kind, after, MOST],
   );
-  return new Map(rows.map(({ id, body }) => [keyOf({ kind, id }), body]));
+  return rows;
 }

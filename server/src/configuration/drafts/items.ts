@@ -22,6 +22,7 @@ const BEGINNINGS: Readonly<Record<DefinitionKind, Body>> = {
   pace: DEFAULT_PACE,
   store: {},
   source: {},
+  family: {},
   tag: { stepped: false, store: EMBEDDED },
   link: {},
 };

@@ -25,7 +25,7 @@ export async function standingFor(asked: Asked, changes: readonly Change[]): Pro
   };
 }
 
-/** What the changes refer to, and all places, whose paths are made of each other. */
+/** What the changes refer to, and all places and computed tags, which are made of each other. */
 async function bodiesAround(asked: Asked, changes: readonly Change[]): Promise<Map<string, Body>> {
   const referred = new Map<string, DefinitionKey>();
   for (const { kind, after } of changes) {
@@ -38,6 +38,14 @@ async function bodiesAround(asked: Asked, changes: readonly Change[]): Promise<M
     );
     for (const { id, body } of rows) bodies.set(keyOf({ kind: 'place', id }), body);
   }
+  if (changes.some(({ kind, after }) => kind === 'tag' && after?.formula !== undefined)) {
+    // A circle may lead over any of those that are computed.
+    const { rows } = await asked.query<{ id: number; body: Body }>(
+      `SELECT d.id, d.body FROM tag t JOIN definition d ON d.kind = 'tag' AND d.id = t.id AND d.version_to IS NULL
+       WHERE t.inputs IS NOT NULL AND t.retired_at IS NULL`,
+    );
+    for (const { id, body } of rows) bodies.set(keyOf({ kind: 'tag', id }), body);
+  }
   return bodies;
 }
 
@@ -46,6 +54,7 @@ const NAMED: readonly (readonly [DefinitionKind, string])[] = [
   ['pace', 'SELECT id, name FROM pace WHERE name = ANY($1)'],
   ['store', 'SELECT id, name FROM store WHERE name = ANY($1)'],
   ['source', 'SELECT id, name FROM source WHERE name = ANY($1)'],
+  ['family', 'SELECT id, name FROM family WHERE name = ANY($1)'],
   ['tag', 'SELECT id, name FROM tag WHERE name = ANY($1)'],
   ['link', 'SELECT id, name FROM link WHERE name = ANY($1)'],
 ];
@@ -85,6 +94,13 @@ const REFERRING: readonly (readonly [DefinitionKind, DefinitionKind, string])[] 
   ['place', 'place', 'SELECT id, parent_id AS "to" FROM place WHERE NOT retired AND parent_id = ANY($1)'],
   ['place', 'tag', 'SELECT id, place_id AS "to" FROM tag WHERE retired_at IS NULL AND place_id = ANY($1)'],
   ['pace', 'tag', 'SELECT id, pace_id AS "to" FROM tag WHERE retired_at IS NULL AND pace_id = ANY($1)'],
+  [
+    'tag',
+    'tag',
+    `SELECT t.id, i.value::int AS "to" FROM tag t, jsonb_each_text(t.inputs) AS i
+     WHERE t.inputs IS NOT NULL AND t.retired_at IS NULL AND i.value::int = ANY($1)`,
+  ],
+  ['family', 'tag', 'SELECT id, family_id AS "to" FROM tag WHERE retired_at IS NULL AND family_id = ANY($1)'],
   ['source', 'tag', 'SELECT id, source_id AS "to" FROM tag WHERE retired_at IS NULL AND source_id = ANY($1)'],
 ];
 

@@ -40,17 +40,24 @@ export async function wordsFor(asked: Asked, changes: readonly Change[]): Promis
     if (body) bodies.set(keyOf({ kind, id }), body);
   }
   const referenceIn = (kind: DefinitionKind, [field, ...below]: FieldPath, id: number): string | undefined => {
-    if (field === undefined || below.length > 0) return undefined;
-    const [reference] = referencesOf(kind, { [field]: id });
+    // The inputs of a formula are references, too, each by its name.
+    if (field === undefined || (below.length > 0 && field !== 'inputs')) return undefined;
+    const [reference] = referencesOf(kind, { [field]: field === 'inputs' ? { input: id } : id });
     if (!reference) return undefined;
     const name = bodies.get(keyOf(reference.to))?.name;
     return typeof name === 'string' ? name : `number ${id}`;
   };
   const titles = new Map<string, string>();
+  const wordsOf = (kind: DefinitionKind, path: FieldPath, value: Plain | undefined): string => {
+    if (path.length === 1 && path[0] === 'inputs' && isObject(value))
+      return Object.entries(value)
+        .map(([input, id]) => `${input}: ${wordsOf(kind, ['inputs', input], id)}`)
+        .join(', ');
+    const referred = typeof value === 'number' ? (secretIn(path, value) ?? referenceIn(kind, path, value)) : undefined;
+    return referred ?? plainWords(path, value);
+  };
   return {
-    value: (kind, path, value) =>
-      (typeof value === 'number' ? (secretIn(path, value) ?? referenceIn(kind, path, value)) : undefined) ??
-      plainWords(path, value),
+    value: wordsOf,
     title: (kind, path) => {
       const key = `${kind} ${path.join('.')}`;
       const known = titles.get(key) ?? fieldTitle(kind, path);

@@ -45,7 +45,7 @@ export function tagCalls(forcing: Forcing, values: LatestValues): Calls {
 
   async function find(name: string): Promise<TagRow> {
     await catalogue.refresh();
-    const row = catalogue.tagByName(name);
+    const row = catalogue.tagByName(name) ?? catalogue.tagOnceNamed(name);
     if (!row) throw notFound(`There is no tag "${name}".`);
     return row;
   }

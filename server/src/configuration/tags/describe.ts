@@ -8,6 +8,8 @@ export interface LatestValues {
   recall(tags: readonly TagRow[]): Promise<void>;
   /** Null where the tag has no value yet. */
   latest(tag: TagRow): SampleOutput | null;
+  /** Why its source does not give it, as it was recalled last; null where it does. */
+  refusal(tag: TagRow): string | null;
 }
 
 /** A tag with the names of what it refers to, and its latest value. */
@@ -15,6 +17,7 @@ export function describeTag(row: TagRow, catalogue: Catalogue, values: LatestVal
   return {
     id: row.id,
     name: row.name,
+    formerNames: [...catalogue.formerNamesOf(row.id)],
     type: row.type,
     unit: row.unit,
     description: row.description,
@@ -28,10 +31,18 @@ export function describeTag(row: TagRow, catalogue: Catalogue, values: LatestVal
     inForceSince: row.inForceSince.toISOString(),
     toldVersion: row.toldVersion,
     retired: row.retiredAt !== null,
+    refusal: row.retiredAt === null && row.sourceId !== null ? values.refusal(row) : null,
     store: catalogue.storeById(row.storeId)?.name ?? '',
     aggregateConfiguration: row.aggregateConfiguration,
     counter: row.counter,
     writable: row.writable,
+    labels: row.labels ?? {},
+    formula: row.formula,
+    inputs:
+      row.inputs &&
+      Object.fromEntries(
+        Object.entries(row.inputs).map(([input, id]) => [input, catalogue.tagById(id)?.name ?? `number ${id}`]),
+      ),
     latest: values.latest(row),
   };
 }

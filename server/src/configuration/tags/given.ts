@@ -15,13 +15,15 @@ export const TAGS_A_TURN = 200;
 const holdsByNature = (type: TagType): boolean => type !== 'real';
 
 /** What keeps a tag from being made, as a sentence; null where its names all stand for something. */
-export function unknownName({ collection, store }: NewTag, catalogue: Catalogue): string | null {
+export function unknownName({ collection, store, inputs }: NewTag, catalogue: Catalogue): string | null {
   if (collection && !catalogue.sourceByName(collection.source)) {
     return `There is no source "${collection.source}". Create it first.`;
   }
   if (collection?.pace !== undefined && !catalogue.paces.some(({ name }) => name === collection.pace)) {
     return `There is no pace "${collection.pace}". Create it first.`;
   }
+  for (const input of Object.values(inputs ?? {}))
+    if (!catalogue.tagByName(input)) return `There is no tag "${input}". Create it first.`;
   if (store !== undefined && !catalogue.storeByName(store)) return `There is no store "${store}". Create it first.`;
   return null;
 }
@@ -73,9 +75,15 @@ function bodyOf(tag: NewTag, place: number | null, catalogue: Catalogue): TagBod
     aggregateConfiguration: tag.aggregateConfiguration ?? null,
     counter: tag.counter ?? null,
     ...(tag.writable === undefined ? {} : { writable: tag.writable }),
+    ...(tag.labels === undefined ? {} : { labels: tag.labels }),
+    ...(tag.formula === undefined ? {} : { formula: tag.formula }),
+    ...(tag.inputs === undefined ? {} : { inputs: numbersOf(tag.inputs, catalogue) }),
     since: tag.inForceSince ?? null,
   };
 }
+
+const numbersOf = (inputs: NonNullable<NewTag['inputs']>, catalogue: Catalogue): Record<string, number> =>
+  Object.fromEntries(Object.entries(inputs).map(([input, name]) => [input, catalogue.tagByName(name)!.id]));
 
 function settingsOf({
   intervalMilliseconds,

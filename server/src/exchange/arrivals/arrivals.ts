@@ -1,8 +1,17 @@
 /** Links that arrive here: who was invited, who joined, what each has brought so far. */
-import type { ArrivingLink, CarriedStretch, CarryPosition, Invitation, Joined, SiteCard } from '@wide-ledger/contract';
+import {
+  siteAccount,
+  type ArrivingLink,
+  type CarriedStretch,
+  type CarryPosition,
+  type Invitation,
+  type Joined,
+  type SiteAccount,
+  type SiteCard,
+} from '@wide-ledger/contract';
 import { createHash, randomBytes } from 'node:crypto';
 import type { Pool } from 'pg';
-import { ProblemError, badRequest, inTransaction } from '../../ground/index.ts';
+import { ProblemError, badRequest, freeBytes as roomFor, inTransaction } from '../../ground/index.ts';
 import type { Keys, Visitor } from '../../people/index.ts';
 
 export interface Arrival {
@@ -25,6 +34,7 @@ interface Row extends Omit<Arrival, 'site' | 'site_name'> {
   readonly code_ends: Date | null;
   readonly valid: boolean;
   readonly tags: number;
+  readonly account: unknown;
   readonly samples: number;
   readonly bytes: number;
   readonly set_aside: number;
@@ -44,6 +54,7 @@ export class Arrivals {
     private readonly keys: Keys,
     /** This site, as it says who it is. */
     readonly card: SiteCard,
+    private readonly dataFolder: string,
   ) {}
 
   /**
@@ -123,12 +134,38 @@ export class Arrivals {
   }
 
   async position({ id, epoch, position, print }: Arrival): Promise<CarryPosition> {
-    const { rows } = await this.home.query<{ last: number }>(
+    const { rows } = await this.home.query<{ last: number; months: number | null }>(
       `WITH heard AS (UPDATE arrival SET contact_at = now() WHERE id = $1)
-       SELECT coalesce(max(number), 0) AS last FROM arriving_tag WHERE arrival_id = $1`,
+       SELECT coalesce(max(number), 0) AS last, (SELECT retention_months FROM store WHERE id = 1) AS months
+       FROM arriving_tag WHERE arrival_id = $1`,
       [id],
     );
-    return { site: this.card, epoch, position, print, lastNumber: rows[0]!.last };
+    const { last: lastNumber, months: retentionMonths } = rows[0]!;
+    const freeBytes = await roomFor(this.dataFolder);
+    const now = new Date().toISOString();
+    return { site: this.card, epoch, position, print, lastNumber, now, freeBytes, retentionMonths };
+  }
+
+  /** Takes down how the site at the other end is. */
+  async hear({ id }: Arrival, account: SiteAccount): Promise<void> {
+    await this.home.query('UPDATE arrival SET account = $2, contact_at = now() WHERE id = $1', [id, account]);
+  }
+
+  /** The zones of the sites that bring something. */
+  async zones(): Promise<string[]> {
+    const { rows } = await this.home.query<{ zone: string }>(
+      "SELECT DISTINCT account->>'zone' AS zone FROM arrival WHERE account IS NOT NULL ORDER BY 1",
+    );
+    return rows.map(({ zone }) => zone);
+  }
+
+  /** Sites that had joined, whose keys are good, and of which nothing is heard. */
+  async troubles(): Promise<{ readonly name: string; readonly sentence: string }[]> {
+    const { rows } = await this.home.query<{ name: string; site_name: string }>(
+      `SELECT a.name, a.site_name FROM arrival a JOIN access_key k ON k.id = a.key_id AND k.revoked_at IS NULL
+       WHERE a.contact_at < now() - interval '${SILENT_MILLISECONDS} milliseconds' ORDER BY a.name`,
+    );
+    return rows.map(({ name, site_name }) => ({ name, sentence: `Nothing is heard of ${site_name} any more.` }));
   }
 
   /** All of them, with how they stand. */
@@ -143,7 +180,12 @@ export class Arrivals {
       site: row.site === null ? null : { identity: row.site, name: row.site_name!, version: row.site_version! },
       invited: { by: row.invited_by, at: row.invited_at.toISOString(), ends: row.code_ends?.toISOString() ?? null },
       state: stateOf(row),
+      namesakes: rows
+        .filter((other) => other.id !== row.id && other.site !== null && other.site_name === row.site_name)
+        .filter((other) => other.site !== row.site)
+        .map((other) => other.name),
       tags: row.tags,
+      account: siteAccount.safeParse(row.account).data ?? null,
       samples: row.samples,
       bytes: row.bytes,
       setAside: row.set_aside,

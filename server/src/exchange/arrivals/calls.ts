@@ -7,6 +7,7 @@ import {
   joined,
   joining,
   newInvitation,
+  siteAccount,
 } from '@wide-ledger/contract';
 import type { Archive } from '../../archive/index.ts';
 import type { Forcing } from '../../configuration/index.ts';
@@ -85,6 +86,21 @@ export function arrivalCalls(
     },
     async (request, response) => {
       response.json(await arrivals.position(await arrivals.of(visitorOf(request))));
+    },
+  );
+
+  calls.on(
+    {
+      method: 'put',
+      path: '/carry/account',
+      needs: 'carry',
+      says: 'How the site at a link’s near end is',
+      body: siteAccount,
+      answer: null,
+    },
+    async (request, response) => {
+      await arrivals.hear(await arrivals.of(visitorOf(request)), siteAccount.parse(request.body));
+      response.status(204).end();
     },
   );
 

@@ -37,8 +37,9 @@ export function comparingCalls(
     },
     async (request, response) => {
       const visitor = visitorOf(request);
-      const known = await numbersOf(home, await arrivals.of(visitor));
+      const arrival = await arrivals.of(visitor);
       const { numbers, by, ...window } = carriedTalliesAsked.parse(request.body);
+      const known = await numbersOf(home, arrival, numbers);
       await catalogue.refresh();
       const rows: CarriedTallies['rows'] = [];
       const asked = numbers.flatMap((number) => {
@@ -63,8 +64,9 @@ export function comparingCalls(
       answer: 'file',
     },
     async (request, response) => {
-      const known = await numbersOf(home, await arrivals.of(visitorOf(request)));
+      const arrival = await arrivals.of(visitorOf(request));
       const { number, from, to } = carriedSamplesAsked.parse(request.query);
+      const known = await numbersOf(home, arrival, [number]);
       if (to <= from || to - from > DAY) throw badRequest('The window has to be a day at most, and not empty.');
       await catalogue.refresh();
       const tag = catalogue.tagById(known.get(number) ?? 0);

@@ -27,7 +27,11 @@ export async function declareTags(
 ): Promise<CarriedTagsAnswer['results']> {
   const by: Doer = { who: `link ${arrival.name}`, whence };
   await forcing.catalogue.refresh();
-  const known = await numbersOf(home, arrival);
+  const known = await numbersOf(
+    home,
+    arrival,
+    tags.map(({ number }) => number),
+  );
   const refused = new Map<number, string>();
   await follow(home, forcing, by, tags, known, refused);
   const fresh = tags.filter(({ number }) => !known.has(number));
@@ -45,12 +49,13 @@ export async function declareTags(
   return tags.map(({ number }) => ({ number, refused: refused.get(number) ?? null }));
 }
 
-/** The numbers here of a link's tags, by the link's own. */
-export async function numbersOf(home: Pool, { id }: Arrival): Promise<Map<number, number>> {
-  const { rows } = await home.query<{ number: number; tag: number }>(
-    'SELECT number, tag_id AS tag FROM arriving_tag WHERE arrival_id = $1',
-    [id],
-  );
+/** The numbers here of a link's tags, by the link's own. @param wanted those that are asked for; a link may have thousands. */
+export async function numbersOf(home: Pool, { id }: Arrival, wanted: readonly number[]): Promise<Map<number, number>> {
+  const { rows } = await home.query<{ number: number; tag: number }>({
+    name: 'numbers_of_arrival',
+    text: 'SELECT number, tag_id AS tag FROM arriving_tag WHERE arrival_id = $1 AND number = ANY($2)',
+    values: [id, wanted],
+  });
   return new Map(rows.map(({ number, tag }) => [number, tag]));
 }
 
@@ -129,8 +134,9 @@ async function follow(
     const id = known.get(tag.number);
     const base = id === undefined ? undefined : bodies.get(keyOf({ kind: 'tag', id }));
     if (id === undefined || base === undefined) continue;
-    const now = Object.fromEntries(FOLLOWING.map((field) => [field, tag[field]])) as Body;
-    if (FOLLOWING.every((field) => samePlain(base[field], now[field]))) continue;
+    const following = tag.labels ? [...FOLLOWING, 'labels' as const] : FOLLOWING;
+    const now = Object.fromEntries(following.map((field) => [field, tag[field]])) as Body;
+    if (following.every((field) => samePlain(base[field], now[field]))) continue;
     const wish = { kind: 'tag', id, base, body: { ...base, ...now } } as const;
     try {
       await forcing.force({ by, reason: `${tag.name}: as it is at the other end of the link.`, wishes: [wish] });

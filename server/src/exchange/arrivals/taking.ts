@@ -6,7 +6,7 @@ import {
   type CarriedEntry,
   type CarriedStretch,
 } from '@wide-ledger/contract';
-import { unpackBundle, unpackEntry, type Frame } from '@wide-ledger/core';
+import { tagsIn, unpackBundle, unpackEntry, type Frame } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { admitFrame, mayRemove, readable, type Journal, type NewEntry } from '../../archive/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
@@ -29,7 +29,7 @@ export async function take(
 ): Promise<CarriedAnswer> {
   const { stretch, entries } = unpacked(body);
   if (!goesOn(arrival, stretch)) throw elsewhere(arrival);
-  const numbers = await numbersOf(home, arrival);
+  const numbers = await numbersOf(home, arrival, numbersIn(entries));
   await catalogue.refresh();
   const ready: NewEntry[] = [];
   const turns = new Turns(SAMPLES_A_TURN);
@@ -66,12 +66,17 @@ export async function takeHistory(
   body: Uint8Array,
 ): Promise<CarriedAnswer> {
   const entries = readable(() => entriesOf(unpackBundle(body)));
-  const numbers = await numbersOf(home, arrival);
+  const numbers = await numbersOf(home, arrival, numbersIn(entries));
   await catalogue.refresh();
   const ready = entries.flatMap(({ description, frame }) => admitted(catalogue, arrival, numbers, description, frame));
   if (ready.length > 0) await journal.appendAll(ready);
   return countsOf(ready);
 }
+
+/** The link's numbers of the tags that occur in entries. */
+const numbersIn = (entries: readonly Carried[]): number[] => [
+  ...new Set(entries.flatMap(({ frame }) => tagsIn(frame.tags!))),
+];
 
 const countsOf = (entries: readonly NewEntry[]): CarriedAnswer => ({
   accepted: entries.reduce((sum, { frame }) => sum + (frame?.times.length ?? 0), 0),

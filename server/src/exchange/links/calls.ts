@@ -8,20 +8,20 @@ import {
   type Joined,
   type LinkNames,
 } from '@wide-ledger/contract';
-import { chosenTags, farNames, type Body } from '@wide-ledger/core';
+import { carriedKinds, chosenTags, farNames, type Body } from '@wide-ledger/core';
 import { newIds, type Forcing, type Secrets } from '../../configuration/index.ts';
 import { Calls, badRequest, idIn } from '../../ground/index.ts';
 import { doerOf, type Logbook } from '../../people/index.ts';
 import type { Arrivals } from '../arrivals/arrivals.ts';
-import { FarAway, FarEnd } from './farEnd.ts';
+import { FarAway } from './far/farEnd.ts';
 import { LONGEST_KEPT_DAYS, type Links } from './links.ts';
 
 /** Names that are shown side by side; the counts are of all. */
 const MOST_NAMES = 5_000;
 
 /** @throws ProblemError 400 with what the far end, or the way to it, said. */
-const joinAt = (url: string, code: string, { card }: Links): Promise<Joined> =>
-  FarEnd.join(url, code, card).catch((error: unknown) => {
+const joinAt = (url: string, code: string, { ends }: Links): Promise<Joined> =>
+  ends.join(url, code).catch((error: unknown) => {
     throw error instanceof FarAway ? badRequest(error.message, 'NOT_JOINED') : error;
   });
 
@@ -61,26 +61,23 @@ export function linkCalls(
       answer: sendingLink,
     },
     async (request, response) => {
-      const { name, url, code, carries, naming } = newLink.parse(request.body);
+      const { name, url, code, to, ...rest } = newLink.parse(request.body);
       await catalogue.refresh();
       if (catalogue.links.some((link) => link.name === name))
         throw badRequest(`There is a link named ${name}. Choose another name.`);
       const by = doerOf(request);
-      const joined = await joinAt(url, code, links);
-      const key = await secrets.keep(joined.key, by.who);
+      let body: Body = { name, url: '', key: null, to: to ?? null, ...(rest as Body), paused: false };
+      let sentence = `To ${to?.kind}.`;
+      if (to === undefined) {
+        const joined = await joinAt(url!, code!, links);
+        body = { ...body, url: url!, key: await secrets.keep(joined.key, by.who) };
+        sentence = `To ${joined.site.name}, which knows it as ${joined.name}.`;
+      }
       const [id] = await newIds(forcing.home, 'link', 1);
-      const body = { name, url, key, carries, naming, paused: false };
       await links.begins(id!);
-      await forcing.force({
-        by,
-        reason: `A link to ${joined.site.name}.`,
-        wishes: [{ kind: 'link', id: id!, base: null, body }],
-      });
-      await logbook.note(by, {
-        act: 'made a link',
-        name,
-        sentence: `To ${joined.site.name}, which knows it as ${joined.name}.`,
-      });
+      await forcing.force({ by, reason: sentence, wishes: [{ kind: 'link', id: id!, base: null, body }] });
+      await logbook.note(by, { act: 'made a link', name, sentence });
+      await links.told.note(id!, 'made', `Made by ${by.who}. ${sentence}`);
       links.attend();
       response.status(201).json((await links.list()).find((link) => link.id === id));
     },
@@ -113,6 +110,8 @@ export function linkCalls(
         reason: `${link.name}: ${what.join(', ')}.`,
         wishes: [{ kind: 'link', id, base, body }],
       });
+      const paused = change.paused === true ? 'paused' : 'changed';
+      await links.told.note(id, paused, `Changed by ${by.who}: ${what.join(', ')}.`);
       links.attend();
       response.json((await links.list()).find((one) => one.id === id));
     },
@@ -129,10 +128,14 @@ export function linkCalls(
       example: { body: { carries: [{ search: '', place: '' }], naming: { rules: [], single: {} } } },
     },
     async (request, response) => {
-      const { carries, naming } = linkNamesAsked.parse(request.body);
+      const { carries, naming, detail, summaries } = linkNamesAsked.parse(request.body);
       await catalogue.refresh();
-      const named = farNames(chosenTags(catalogue.tags, carries), naming);
-      const rows = named.map(({ tag, farName, renamed, problem }) => ({ tag: tag.name, farName, renamed, problem }));
+      const named = farNames(chosenTags(catalogue.tags, carries), naming, carriedKinds(detail, summaries));
+      const rows = named.map(({ tag, summary, ...rest }) => ({
+        ...rest,
+        tag: tag.name,
+        summary: summary && `${summary.aggregate} over ${summary.interval}`,
+      }));
       // Those that cannot be carried come first.
       rows.sort((a, b) => Number(b.problem !== null) - Number(a.problem !== null));
       response.json({

@@ -1,9 +1,18 @@
 /** The tags of a link: which are chosen, by what names they go, and what the far end said of each. */
 import type { CarriedTag } from '@wide-ledger/contract';
-import { chosenTags, farNames, samePlain } from '@wide-ledger/core';
+import {
+  carriedKinds,
+  chosenTags,
+  farNames,
+  samePlain,
+  summaryName,
+  summaryUnit,
+  type CarriedSummary,
+  type Plain,
+} from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import type { Catalogue, LinkRow, TagRow } from '../../configuration/index.ts';
-import type { FarEnd } from './farEnd.ts';
+import type { FarEnd } from './far/farEnd.ts';
 
 /** Tags that are told in one request. */
 const TAGS_AT_ONCE = 2_000;
@@ -11,14 +20,26 @@ const TAGS_AT_ONCE = 2_000;
 interface Told {
   readonly number: number;
   readonly tag_id: number;
+  readonly summary: string;
   readonly told: CarriedTag;
   readonly refused: string | null;
 }
 
+/** The link's numbers of what it carries. */
+export interface CarriedNumbers {
+  /** Of tags of which every value is carried, by their own numbers. */
+  readonly detail: ReadonlyMap<number, number>;
+  /** Of the summaries of a tag, by its own number: a pair for each. */
+  readonly summaries: ReadonlyMap<number, readonly (readonly [CarriedSummary, number])[]>;
+}
+
+/** What a summary is known by among those of a tag; every value: by nothing. */
+const keptAs = (summary: CarriedSummary | null): string => (summary ? summaryName(summary) : '');
+
 /**
  * Tells the far end what it does not know yet.
  * @param lastNumber the greatest that the far end knows.
- * @returns the link's numbers of the tags that are carried, by their own.
+ * @returns the link's numbers of what is carried.
  */
 export async function tellTags(
   home: Pool,
@@ -26,31 +47,34 @@ export async function tellTags(
   { id, body }: LinkRow,
   far: FarEnd,
   lastNumber: number,
-): Promise<Map<number, number>> {
+): Promise<CarriedNumbers> {
   await catalogue.refresh();
-  const { rows } = await home.query<Told>('SELECT number, tag_id, told, refused FROM link_tag WHERE link_id = $1', [
-    id,
-  ]);
-  const known = new Map(rows.map((row) => [row.tag_id, row]));
+  const { rows } = await home.query<Told>(
+    'SELECT number, tag_id, summary, told, refused FROM link_tag WHERE link_id = $1',
+    [id],
+  );
+  const known = new Map(rows.map((row) => [`${row.tag_id} ${row.summary}`, row]));
   // A site that was restored has forgotten numbers that the far end knows: none is given a second time.
   let next = rows.reduce((most, { number }) => Math.max(most, number), lastNumber) + 1;
-  const named = farNames(chosenTags(catalogue.tags, body.carries), body.naming);
-  const numbers = new Map<number, number>();
-  const news: Pick<ToldTag, 'tag' | 'told'>[] = [];
+  const kinds = carriedKinds(body.detail, body.summaries);
+  const named = farNames(chosenTags(catalogue.tags, body.carries), body.naming, kinds);
+  const numbers = new Numbers();
+  const news: Omit<ToldTag, 'refused'>[] = [];
   const unnamed: ToldTag[] = [];
-  for (const { tag, farName, problem } of named) {
-    const before = known.get(tag.id);
-    const told = asCarried(before?.number ?? next, farName, tag);
+  for (const { tag, summary, farName, problem } of named) {
+    const before = known.get(`${tag.id} ${keptAs(summary)}`);
+    const told = asCarried(before?.number ?? next, farName, tag, summary);
     if (problem !== null) {
       if (!before) next++;
-      if (before?.refused !== problem) unnamed.push({ tag, told, refused: problem });
+      if (before?.refused !== problem) unnamed.push({ tag, summary, told, refused: problem });
       continue;
     }
     // One that was refused is asked for again: what stood in its way may be gone.
-    if (before?.refused === null && samePlain(before.told, told)) numbers.set(tag.id, told.number);
+    if (before?.refused === null && samePlain(before.told as Plain, told as Plain))
+      numbers.add(tag, summary, told.number);
     else {
       if (!before) next++;
-      news.push({ tag, told });
+      news.push({ tag, summary, told });
     }
   }
   for (let at = 0; at < news.length; at += TAGS_AT_ONCE) {
@@ -68,15 +92,28 @@ export async function tellTags(
       id,
       part.map((one) => ({ ...one, refused: refused.get(one.told.number) ?? null })),
     );
-    for (const { tag, told } of part) if ((refused.get(told.number) ?? null) === null) numbers.set(tag.id, told.number);
+    for (const { tag, summary, told } of part)
+      if ((refused.get(told.number) ?? null) === null) numbers.add(tag, summary, told.number);
   }
   await remember(home, id, unnamed);
   return numbers;
 }
 
+/** Numbers as they are gathered. */
+class Numbers implements CarriedNumbers {
+  readonly detail = new Map<number, number>();
+  readonly summaries = new Map<number, (readonly [CarriedSummary, number])[]>();
+
+  add({ id }: TagRow, summary: CarriedSummary | null, number: number): void {
+    if (summary === null) this.detail.set(id, number);
+    else this.summaries.set(id, [...(this.summaries.get(id) ?? []), [summary, number]]);
+  }
+}
+
 /** A tag as it was told, and why it is not carried; null: it is. */
 interface ToldTag {
   readonly tag: TagRow;
+  readonly summary: CarriedSummary | null;
   readonly told: CarriedTag;
   readonly refused: string | null;
 }
@@ -84,8 +121,8 @@ interface ToldTag {
 async function remember(home: Pool, link: number, tags: readonly ToldTag[]): Promise<void> {
   if (tags.length === 0) return;
   await home.query(
-    `INSERT INTO link_tag (link_id, number, tag_id, far_name, told, refused)
-       SELECT $1, * FROM unnest($2::int[], $3::int[], $4::text[], $5::jsonb[], $6::text[])
+    `INSERT INTO link_tag (link_id, number, tag_id, far_name, told, refused, summary)
+       SELECT $1, * FROM unnest($2::int[], $3::int[], $4::text[], $5::jsonb[], $6::text[], $7::text[])
      ON CONFLICT (link_id, number) DO UPDATE SET far_name = excluded.far_name, told = excluded.told, refused = excluded.refused`,
     [
       link,
@@ -94,22 +131,36 @@ async function remember(home: Pool, link: number, tags: readonly ToldTag[]): Pro
       tags.map(({ told }) => told.name),
       tags.map(({ told }) => JSON.stringify(told)),
       tags.map(({ refused }) => refused),
+      tags.map(({ summary }) => keptAs(summary)),
     ],
   );
 }
 
+const LONGEST_DESCRIPTION = 400;
 /** Characters of a place that a tag made by a call may have. */
 const LONGEST_PLACE = 200;
 
-const asCarried = (number: number, name: string, tag: TagRow): CarriedTag => ({
-  number,
-  name,
-  type: tag.type,
-  unit: tag.unit,
-  description: tag.description,
-  place: tag.place.length > LONGEST_PLACE ? '' : tag.place,
-  stepped: tag.stepped,
-  low: tag.low,
-  high: tag.high,
-  states: tag.states,
-});
+/** What is told of a tag, or of a summary of it, which is a number whatever the tag is. */
+export function asCarried(
+  number: number,
+  name: string,
+  tag: TagRow,
+  summary: CarriedSummary | null = null,
+): CarriedTag {
+  const common = { number, name, place: tag.place.length > LONGEST_PLACE ? '' : tag.place };
+  const { type, unit, description, stepped, low, high, states, labels } = tag;
+  const labelled = labels ? { labels } : {};
+  if (summary === null) return { ...common, type, unit, description, stepped, low, high, states, ...labelled };
+  const of = `${summary.aggregate} over ${summary.interval} of ${tag.name}`;
+  return {
+    ...common,
+    type: 'real',
+    unit: summaryUnit(summary.aggregate, unit),
+    description: `${of}${description && `: ${description}`}`.slice(0, LONGEST_DESCRIPTION),
+    stepped: true,
+    low: null,
+    high: null,
+    states: null,
+    ...labelled,
+  };
+}

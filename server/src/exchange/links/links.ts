@@ -1,13 +1,16 @@
 /** The links that leave from here: each at work as long as it is in force and not paused. */
-import type { SendingLink, SiteCard } from '@wide-ledger/contract';
+import type { LinkBody, SendingLink, SiteAccount, SiteCard } from '@wide-ledger/contract';
 import { formatInstant } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import type { Archive } from '../../archive/index.ts';
-import type { Catalogue, LinkRow, Secrets } from '../../configuration/index.ts';
-import { badRequest, notFound } from '../../ground/index.ts';
-import { FarEnd } from './farEnd.ts';
+import type { Catalogue, LinkRow } from '../../configuration/index.ts';
+import { badRequest, notFound, type Jobs } from '../../ground/index.ts';
+import { compareWhatIsDue } from './comparingByItself.ts';
+import type { FarEnds } from './far/farEnds.ts';
+import type { LinkLog } from './linkLog.ts';
 import { Sender } from './sender.ts';
+import { Summarising } from './summarising.ts';
 
 /** How often it is looked whether another server put other links in force. */
 const LOOK_MILLISECONDS = 2_000;
@@ -29,6 +32,7 @@ interface State {
   readonly samples_at: Date | null;
   readonly trouble: string | null;
   readonly lost_until: Date | null;
+  readonly summarised_until: number | null;
   readonly waiting: number;
   readonly lag: number | null;
   readonly tags: number;
@@ -39,18 +43,22 @@ export class Links {
   private looking: NodeJS.Timeout | null = null;
   private attending: Promise<void> = Promise.resolve();
   private closed = false;
+  /** How this site is, as it is told where its history goes; who knows that says so once it is there. */
+  account: () => Promise<SiteAccount> = () => Promise.reject(new Error('Nobody has said yet how the site is.'));
 
   constructor(
     private readonly home: Pool,
     private readonly catalogue: Catalogue,
-    private readonly secrets: Secrets,
-    { journal }: Pick<Archive, 'journal'>,
-    /** This site, as it says who it is. */
-    readonly card: SiteCard,
+    readonly ends: FarEnds,
+    private readonly archive: Pick<Archive, 'journal' | 'reading' | 'coverage'>,
+    private readonly jobs: Jobs,
+    readonly told: LinkLog,
     /** This server, among several of the site; the same again when it was started anew. */
     private readonly holder: string,
+    private readonly zone: string,
     private readonly log: Logger,
   ) {
+    const { journal } = archive;
     journal.listen(() => {
       for (const { sender } of this.working.values()) sender.wake();
     });
@@ -72,7 +80,11 @@ export class Links {
   /** Sees that those are at work, and only those, that are in force as they are. */
   attend(): void {
     this.attending = this.attending
-      .then(() => this.settle())
+      .then(async () => {
+        await this.settle();
+        await this.observe();
+        await compareWhatIsDue(this.home, this.catalogue, this.jobs, this.told, this.zone);
+      })
       .catch((error: unknown) => this.log.warn({ error: (error as Error).message }, 'links are not looked after'));
   }
 
@@ -96,8 +108,40 @@ export class Links {
   }
 
   private async begin(link: LinkRow): Promise<Sender> {
-    const far = await this.farOf(link);
-    return new Sender(this.home, this.catalogue, link, far, this.holder, this.log);
+    const far = await this.ends.of(link);
+    const { home, catalogue, archive, zone } = this;
+    const summarising = new Summarising(home, { archive, catalogue, zone, visitor: `link ${link.id}` }, link);
+    return new Sender(
+      home,
+      catalogue,
+      link,
+      far,
+      summarising,
+      () => this.account(),
+      this.holder,
+      zone,
+      this.told,
+      this.log,
+    );
+  }
+
+  /** Looks at how each stands, so that it can be said how fast it is. */
+  private async observe(): Promise<void> {
+    if (this.closed || this.working.size === 0) return;
+    const at = performance.now() / 1000;
+    for (const { link_id, waiting, samples, bytes } of await this.states())
+      this.working.get(link_id)?.sender.observe({ at, waiting, samples, bytes });
+  }
+
+  private async states(): Promise<State[]> {
+    const { rows } = await this.home.query<State>(
+      `SELECT s.*, w.waiting, w.lag,
+              (SELECT count(*)::int FROM link_tag t WHERE t.link_id = s.link_id AND t.refused IS NULL) AS tags
+       FROM link_state s, LATERAL (
+         SELECT coalesce(sum(j.samples), 0)::bigint AS waiting, extract(epoch FROM now() - min(j.received_at))::float8 AS lag
+         FROM journal_entry j WHERE j.id > s.position) AS w`,
+    );
+    return rows;
   }
 
   /** @throws ProblemError 404 where no link in force has the number. */
@@ -106,12 +150,6 @@ export class Links {
     const link = this.catalogue.links.find((one) => one.id === id);
     if (!link) throw notFound(`There is no link number ${id}.`);
     return link;
-  }
-
-  /** The far end of a link. */
-  async farOf({ body: { key, url } }: LinkRow): Promise<FarEnd> {
-    const opened = await this.secrets.openFor([{ key }]);
-    return new FarEnd(url, opened[String(key)] ?? '');
   }
 
   /** A new link begins where the journal ends now: what is older is carried deliberately. */
@@ -142,16 +180,22 @@ export class Links {
     return rows[0]!.least ?? Infinity;
   }
 
+  /** What is wrong with those that are in force and not paused. */
+  async troubles(): Promise<{ readonly name: string; readonly sentence: string }[]> {
+    const { rows } = await this.home.query<Pick<State, 'link_id' | 'trouble' | 'lost_until'>>(
+      'SELECT link_id, trouble, lost_until FROM link_state WHERE trouble IS NOT NULL OR lost_until IS NOT NULL',
+    );
+    const states = new Map(rows.map((row) => [row.link_id, row]));
+    return this.catalogue.links.flatMap(({ id, name, body }) => {
+      const sentence = body.paused ? null : troubleOf(states.get(id));
+      return sentence === null ? [] : [{ name, sentence }];
+    });
+  }
+
   /** All of them, with how they stand. */
   async list(): Promise<SendingLink[]> {
     await this.catalogue.refresh();
-    const { rows } = await this.home.query<State>(
-      `SELECT s.*, w.waiting, w.lag,
-              (SELECT count(*)::int FROM link_tag t WHERE t.link_id = s.link_id AND t.refused IS NULL) AS tags
-       FROM link_state s, LATERAL (
-         SELECT coalesce(sum(j.samples), 0)::bigint AS waiting, extract(epoch FROM now() - min(j.received_at))::float8 AS lag
-         FROM journal_entry j WHERE j.id > s.position) AS w`,
-    );
+    const rows = await this.states();
     const { rows: refused } = await this.home.query<{ link_id: number; tag: string; farName: string; reason: string }>(
       `SELECT t.link_id, g.name AS tag, t.far_name AS "farName", t.refused AS reason
        FROM link_tag t JOIN tag g ON g.id = t.tag_id WHERE t.refused IS NOT NULL ORDER BY g.name LIMIT 1000`,
@@ -159,18 +203,28 @@ export class Links {
     const states = new Map(rows.map((row) => [row.link_id, row]));
     return this.catalogue.links.map(({ id, name, body }): SendingLink => {
       const state = states.get(id);
+      const sender = this.working.get(id)?.sender;
       const own = refused.filter(({ link_id }) => link_id === id).map(({ link_id: _id, ...one }) => one);
       return {
         id,
         name,
-        url: body.url,
+        kind: body.to?.kind ?? 'site',
+        url: whitherOf(body),
         farName: state?.far_name ?? null,
-        state: body.paused ? 'paused' : (this.working.get(id)?.sender.state ?? 'starting'),
+        state: body.paused ? 'paused' : (sender?.state ?? 'starting'),
         trouble: body.paused ? null : troubleOf(state),
         tags: state?.tags ?? 0,
         refused: own,
         waiting: state?.waiting ?? 0,
         lagSeconds: state?.lag ?? null,
+        ...(sender?.rate ?? { valuesPerSecond: 0, bytesPerSecond: 0, catchUpSeconds: null }),
+        clockAheadSeconds: sender?.clockAhead ?? null,
+        detail: body.detail,
+        summaries: body.summaries,
+        summarisedUntil: state?.summarised_until == null ? null : formatInstant(state.summarised_until),
+        limits: body.limits,
+        reconciles: body.reconciles,
+        comparable: isComparable(body),
         samples: state?.samples ?? 0,
         bytes: state?.bytes ?? 0,
         setAside: state?.set_aside ?? 0,
@@ -181,8 +235,19 @@ export class Links {
   }
 }
 
+/** Where a link leads, in a few words. */
+function whitherOf({ url, to }: LinkBody): string {
+  if (to === null) return url;
+  if (to.kind === 'files') return `files in ${to.folder}`;
+  return to.kind === 'mqtt' ? `mqtt://${to.host}:${to.port}` : `${to.host}:${to.port}/${to.database}, ${to.table}`;
+}
+
+/** Sites tell their tallies; a table does where it has the status; messages are gone, and files have theirs in the manifest. */
+const isComparable = ({ to }: LinkBody): boolean =>
+  to === null || (to.kind === 'sql-table' && to.columns.status !== null);
+
 /** What is wrong with a link, or was and has left a gap there. */
-function troubleOf(state: State | undefined): string | null {
+function troubleOf(state: Pick<State, 'trouble' | 'lost_until'> | undefined): string | null {
   if (!state) return null;
   if (state.trouble !== null || state.lost_until === null) return state.trouble;
   return `The far end was behind what the journal keeps: entries before ${formatInstant(state.lost_until.getTime() * 1000)} were not carried. Compare both ends and mend the far one.`;

@@ -14,27 +14,27 @@ import {
   formatInstant,
   originCode,
   originName,
-  packBundle,
-  packEntry,
   parseTally,
   repairOf,
   selectSamples,
   sliceFrame,
+  summaryName,
   tallyText,
   type CellTally,
   type Frame,
   type Span,
   type TallyCell,
 } from '@wide-ledger/core';
-import type { Pool } from 'pg';
-import { standingOf, talliesOf, type Archive } from '../../archive/index.ts';
-import type { Catalogue, LinkRow, TagRow } from '../../configuration/index.ts';
+import type { TagRow } from '../../configuration/index.ts';
 import type { Run } from '../../ground/index.ts';
 import { BY_ITSELF, type Logbook } from '../../people/index.ts';
-import type { FarEnd } from './farEnd.ts';
+import type { ComparedEnd } from './far/farEnd.ts';
+import { pairsOf, samplesHere, talliesHere, type NearEnd, type Pair } from './nearHistory.ts';
 
 /** Tags whose months are compared in one go. */
-const TAGS_AT_ONCE = 500;
+const TAGS_AT_ONCE = 1_000;
+/** Tags that are looked at more closely beside each other: most of the time is spent waiting. */
+const TAGS_BESIDE = 8;
 const MOST_DIFFERING = 1_000;
 /** So long is worked between two notes of how far it is. */
 const STEP_MILLISECONDS = 2_000;
@@ -50,19 +50,9 @@ export interface ReconcilingCursor {
   readonly tags: number;
 }
 
-/** A tag that is carried, with the link's number of it. */
-interface Pair {
-  readonly number: number;
-  readonly tag: TagRow;
-}
-
-export interface Reconciled {
-  readonly home: Pool;
-  readonly catalogue: Catalogue;
-  readonly archive: Pick<Archive, 'stores' | 'journal' | 'reading'>;
+export interface Reconciled extends NearEnd {
   readonly logbook: Logbook;
-  readonly link: LinkRow;
-  readonly far: FarEnd;
+  readonly far: ComparedEnd;
 }
 
 const emptyReport = ({ from, to }: Span): ReconcilingReport => ({
@@ -91,10 +81,14 @@ export async function reconcile(
     const months = await talliesAt(around, part, window, 'month', visitor);
     for (let at = 0; at < part.length;) {
       const goesOn = await step(async () => {
-        const next = structuredClone(report);
+        let next = report;
         let reached = at;
-        for (const until = performance.now() + STEP_MILLISECONDS; reached < part.length && performance.now() < until;)
-          await compare(around, part[reached++]!, months, window, repair, next, visitor);
+        for (const until = performance.now() + STEP_MILLISECONDS; reached < part.length && performance.now() < until;) {
+          const some = part.slice(reached, reached + TAGS_BESIDE);
+          const found = await Promise.all(some.map((pair) => compare(around, pair, months, window, repair, visitor)));
+          next = found.reduce(added, next);
+          reached += some.length;
+        }
         done += reached - at;
         at = reached;
         report = next;
@@ -126,36 +120,22 @@ function wordsOf({ equal, compared, hours, repaired, tally }: ReconcilingReport)
   return repaired > 0 ? `${differ}, ${repaired} of them made the same.` : `${differ}.`;
 }
 
-/** The tags that are carried and not refused, by the link's numbers. */
-async function pairsOf({ home, catalogue, link }: Reconciled): Promise<Pair[]> {
-  await catalogue.refresh();
-  const { rows } = await home.query<{ number: number; tag: number }>(
-    'SELECT number, tag_id AS tag FROM link_tag WHERE link_id = $1 AND refused IS NULL ORDER BY number',
-    [link.id],
-  );
-  return rows.flatMap(({ number, tag: id }) => {
-    const tag = catalogue.tagById(id);
-    return tag ? [{ number, tag }] : [];
-  });
-}
-
 type Cells = ReadonlyMap<number, readonly CellTally[]>;
 
 /** What both ends hold of some tags, by the link's numbers. */
 async function talliesAt(
-  { archive, far }: Reconciled,
+  around: Reconciled,
   pairs: readonly Pair[],
   window: Span,
   by: TallyCell,
   visitor: string,
 ): Promise<{ here: Cells; there: Cells }> {
   const numbers = pairs.map(({ number }) => number);
-  const { rows } = await far.tallies({ numbers, from: window.from, to: window.to, by });
-  const here = new Map<number, readonly CellTally[]>();
-  const tags = pairs.map(({ tag }) => tag);
-  let next = 0;
-  for await (const { cells } of talliesOf(archive.reading, tags, window, by, visitor))
-    here.set(numbers[next++]!, cells);
+  // Both ends count at the same time.
+  const counted = around.far.tallies({ numbers, from: window.from, to: window.to, by });
+  counted.catch(() => undefined);
+  const here = await talliesHere(around, pairs, window, by, visitor);
+  const { rows } = await counted;
   return { here, there: new Map(rows.map(({ number, cells }) => [number, cells])) };
 }
 
@@ -165,14 +145,29 @@ async function compare(
   months: { readonly here: Cells; readonly there: Cells },
   window: Span,
   repair: ReconcilingPlan['repair'],
-  report: ReconcilingReport,
   visitor: string,
-): Promise<void> {
+): Promise<ReconcilingReport> {
   const own = months.here.get(pair.number) ?? [];
   const differing = differingCells(own, months.there.get(pair.number) ?? []);
-  report.tags++;
+  const report = { ...emptyReport(window), tags: 1 };
   for (const month of differing) await compareMonth(around, pair, month, repair, report, visitor);
   note(report, differing.length > 0 && repair !== 'nothing' ? await again(around, pair, window, report, visitor) : own);
+  return report;
+}
+
+/** What is known of several tags together. */
+function added(sum: ReconcilingReport, one: ReconcilingReport): ReconcilingReport {
+  const tally = addTallies(parseTally(sum.compared, sum.tally), parseTally(one.compared, one.tally));
+  return {
+    ...sum,
+    equal: sum.equal && one.equal,
+    compared: tally.count,
+    tags: sum.tags + one.tags,
+    hours: sum.hours + one.hours,
+    repaired: sum.repaired + one.repaired,
+    tally: tallyText(tally),
+    differing: [...sum.differing, ...one.differing].slice(0, MOST_DIFFERING),
+  };
 }
 
 /** Counts what a tag holds here among what was compared. */
@@ -208,15 +203,17 @@ async function compareMonth(
   report: ReconcilingReport,
   visitor: string,
 ): Promise<void> {
-  const { number, tag } = pair;
+  const { number, tag, summary } = pair;
+  const name = summary ? `${tag.name}.${summaryName(summary)}` : tag.name;
   const days = await talliesAt(around, [pair], month, 'day', visitor);
   const held = days.there.get(number) ?? [];
   for (const day of differingCells(days.here.get(number) ?? [], held)) {
-    const here = (await standingOf(around.archive.stores, tag, day)) ?? NOTHING;
+    const here = await samplesHere(around, pair, day, visitor);
     const there = held.some(([from]) => from === day.from) ? await around.far.samples(number, day) : null;
-    const hours = noteHours(tag.name, day, here, there ?? NOTHING, report);
+    const hours = noteHours(name, day, here, there ?? NOTHING, report);
     report.hours += hours;
-    if (repair === 'nothing') {
+    // A summary here follows from the values: it is no other by being so there.
+    if (repair === 'nothing' || (repair === 'here' && summary !== null)) {
       report.equal = false;
       continue;
     }
@@ -261,18 +258,16 @@ const ofTag = (frame: Frame, tag: number): Frame => ({
 });
 
 async function mendThere({ far, link }: Reconciled, number: number, here: Frame, there: Frame): Promise<void> {
-  const entries = partsOf(here, there).map(({ origin, frame }) =>
-    packEntry(
-      {
-        writer: 'reconciled',
-        origin: originName(origin),
-        reason: `As it is at the other end of ${link.name}.`,
-        via: [],
-      },
-      ofTag(frame, number),
-    ),
-  );
-  if (entries.length > 0) await far.history(packBundle(entries));
+  const entries = partsOf(here, there).map(({ origin, frame }) => ({
+    description: {
+      writer: 'reconciled',
+      origin: originName(origin),
+      reason: `As it is at the other end of ${link.name}.`,
+      via: [],
+    },
+    frame: ofTag(frame, number),
+  }));
+  if (entries.length > 0) await far.history(entries);
 }
 
 async function mendHere({ archive, link }: Reconciled, { id }: TagRow, there: Frame, here: Frame): Promise<void> {

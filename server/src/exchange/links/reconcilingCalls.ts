@@ -2,6 +2,7 @@ import { newReconciling, reconcilingAnswer } from '@wide-ledger/contract';
 import { formatInstant } from '@wide-ledger/core';
 import { Calls, badRequest, filledWindow, idIn, type Jobs } from '../../ground/index.ts';
 import { doerOf, visitorOf } from '../../people/index.ts';
+import { beginReconciling } from './comparingByItself.ts';
 import type { Links } from './links.ts';
 import { reconcile, type Reconciled, type ReconcilingCursor, type ReconcilingPlan } from './reconciling.ts';
 
@@ -13,7 +14,14 @@ export function reconcilingCalls(around: Omit<Reconciled, 'link' | 'far'>, links
     tries: 'again and again',
     run: async (run) => {
       const link = await links.find(run.plan.link);
-      return reconcile({ ...around, link, far: await links.farOf(link) }, run);
+      const end = await links.ends.of(link);
+      try {
+        if (!end.compared)
+          throw new Error(`The far end of ${link.name} does not tell what it holds: it cannot be compared.`);
+        return await reconcile({ ...around, link, far: end.compared }, run);
+      } finally {
+        await end.close();
+      }
     },
   });
 
@@ -31,15 +39,7 @@ export function reconcilingCalls(around: Omit<Reconciled, 'link' | 'far'>, links
       const window = filledWindow(given);
       const link = await links.find(idIn(request, 'id'));
       const span = `${formatInstant(window.from)} to ${formatInstant(window.to)}`;
-      const { id: job, started } = await jobs.start({
-        kind: 'reconcile',
-        key: String(link.id),
-        title: `Reconciling ${link.name}, ${span}`,
-        plan: { link: link.id, window, repair } satisfies ReconcilingPlan,
-        total: 0,
-        by: visitorOf(request).name,
-        again: false,
-      });
+      const { job, started } = await beginReconciling(jobs, link, { window, repair }, visitorOf(request).name);
       if (!started) throw badRequest(`${link.name} is being reconciled already. Wait for that, or stop it.`);
       await around.logbook.note(doerOf(request), { act: 'reconciled', name: link.name, sentence: `Began: ${span}.` });
       response.json({ job });

@@ -1,11 +1,17 @@
 /** One link at work: the journal from where the far end stands to its end, and on as it grows; again after every trouble. */
-import type { CarryPosition } from '@wide-ledger/contract';
+import type { SiteAccount } from '@wide-ledger/contract';
+import { MOST_STRETCH, limitAt, nextSize, rateOf, type LinkMoment, type LinkRate } from '@wide-ledger/core';
+import { DateTime } from 'luxon';
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import type { Catalogue, LinkRow } from '../../configuration/index.ts';
-import { tellTags } from './carriedTags.ts';
-import { FarAway, StandsElsewhere, type FarEnd } from './farEnd.ts';
-import { nextStretch, printOf } from './stretch.ts';
+import { tellTags, type CarriedNumbers } from './carriedTags.ts';
+import { FarAway, StandsElsewhere, type FarEnd, type FarPosition, type Stretch } from './far/farEnd.ts';
+import { clockFound, clocksDiffer } from './far/rungs.ts';
+import type { LinkLog } from './linkLog.ts';
+import { noteOf, recognise, standingAt } from './standing.ts';
+import { frontierOf, nextStretch } from './stretch.ts';
+import type { Summarising } from './summarising.ts';
 
 const IDLE_MILLISECONDS = 1_000;
 const FIRST_PAUSE = 500;
@@ -14,17 +20,23 @@ const LAST_PAUSE = 15_000;
 const HEARD_EVERY_MILLISECONDS = 10_000;
 /** For so long a server has a link to itself, from each step on. */
 const HELD_SECONDS = 45;
+/** Over so long it is said how fast a link is. */
+const RATED_SECONDS = 30;
+/** Samples of the first request, before the line was measured. */
+const FIRST_STRETCH = MOST_STRETCH / 2;
 
 /** What a sender does at the moment. */
 export type SenderState = 'starting' | 'carrying' | 'level' | 'away';
 
-interface Standing {
-  readonly epoch: number;
-  readonly position: number;
-}
-
 export class Sender {
   state: SenderState = 'starting';
+  /** Whether it has its far end, as it was written down last. */
+  private has: boolean | null = null;
+  /** Seconds by which the far end's clock is ahead; null where both agree, or it does not tell. */
+  clockAhead: number | null = null;
+  private spokeAt = -Infinity;
+  private size = FIRST_STRETCH;
+  private moments: LinkMoment[] = [];
   private stopped = false;
   private wakeUp: (() => void) | null = null;
   private running: Promise<void> = Promise.resolve();
@@ -34,10 +46,27 @@ export class Sender {
     private readonly catalogue: Catalogue,
     private readonly link: LinkRow,
     private readonly far: FarEnd,
+    private readonly summarising: Summarising,
+    /** How this site is, for whoever its history goes to. */
+    private readonly account: () => Promise<SiteAccount>,
     /** This server, among several of the site; the same again when it was started anew. */
     private readonly holder: string,
+    /** Of the site, by whose clock limits hold. */
+    private readonly zone: string,
+    private readonly told: LinkLog,
     private readonly log: Logger,
   ) {}
+
+  /** What it does, over the last half minute. */
+  get rate(): LinkRate {
+    return rateOf(this.moments);
+  }
+
+  /** How it stands at this moment. */
+  observe(moment: LinkMoment): void {
+    this.moments.push(moment);
+    while (this.moments.length > 2 && moment.at - this.moments[0]!.at > RATED_SECONDS) this.moments.shift();
+  }
 
   start(): void {
     this.running = this.loop();
@@ -52,6 +81,7 @@ export class Sender {
     this.stopped = true;
     this.wake();
     await this.running;
+    await this.far.close();
     await this.home
       .query('UPDATE link_state SET holder = NULL WHERE link_id = $1 AND holder = $2', [this.link.id, this.holder])
       .catch(() => undefined);
@@ -69,8 +99,12 @@ export class Sender {
         }
         this.state = 'away';
         const trouble = error instanceof FarAway ? error.message : `The link met an error: ${(error as Error).message}`;
-        this.log.warn({ link: this.link.name, error: trouble }, 'a link does not carry');
         await this.note('trouble = $2', [trouble]).catch(() => undefined);
+        if (this.has !== false) {
+          this.log.warn({ link: this.link.name, error: trouble }, 'a link does not carry');
+          await this.told.note(this.link.id, 'away', trouble);
+        }
+        this.has = false;
         await this.pause(Math.min(LAST_PAUSE, FIRST_PAUSE * 2 ** Math.min(failures++, 10)));
       }
     }
@@ -90,44 +124,63 @@ export class Sender {
   /** Carries as long as nothing goes wrong. @param well called whenever the far end took something. */
   private async carry(well: () => void): Promise<void> {
     const asked = await this.far.position();
-    await this.recognise(asked);
-    let standing = await this.standingAt(asked);
+    // Before it is written down that it was heard of.
+    if (this.has === null) await this.told.begins(this.link.id);
+    await recognise(this.home, this.link, asked);
+    if (!this.has) await this.told.note(this.link.id, 'there', `${asked.name} is there.`);
+    this.has = true;
+    await this.look(asked);
+    let standing = await standingAt(this.home, this.link, this.told, this.log, asked);
+    // An answer that was lost is made good by this one.
+    await this.note('epoch = $2, position = $3', [standing.epoch, standing.position]);
+    await this.summarising.begin();
     let farAt = asked.position;
-    let numbers = new Map<number, number>();
+    let { print } = asked;
+    let numbers: CarriedNumbers = { detail: new Map(), summaries: new Map() };
     let version = -1;
     let heardAt = performance.now();
     while (!this.stopped) {
       if (!(await this.hold())) return;
+      // A tag is in force before anything is written of it: whose values lie before this, the catalogue knows afterwards.
+      const frontier = await frontierOf(this.home);
       await this.catalogue.refresh();
       if (version !== this.catalogue.version) {
         ({ version } = this.catalogue);
         numbers = await tellTags(this.home, this.catalogue, this.link, this.far, asked.lastNumber);
       }
-      const stretch = await nextStretch(
-        this.home,
-        { epoch: standing.epoch, after: farAt },
-        standing.position,
-        numbers,
-        asked.site.identity,
-      );
-      if (stretch) {
+      const known = numbers;
+      const { epoch } = standing;
+      const far = asked.site?.identity ?? '';
+      const following = async (after: number, from: number): Promise<Stretch | null> => {
+        const wanted = { epoch, after, from, frontier, numbers: known, far, size: this.size };
+        const found = await nextStretch(this.home, wanted);
+        if (!found) return null;
+        const again = await this.summarising.again(found.touched, known);
+        return { ...found, entries: [...found.entries, ...again] };
+      };
+      let stretch = await following(farAt, standing.position);
+      while (stretch && !this.stopped) {
         this.state = 'carrying';
-        const { bytes, setAside } = await this.far.entries(stretch.bundle);
-        standing = { ...standing, position: stretch.position };
-        farAt = stretch.position;
-        await this.note(
-          `epoch = $2, position = $3, samples = samples + $4, bytes = bytes + $5, set_aside = set_aside + $6, contact_at = now(),
-           samples_at = CASE WHEN $4 > 0 THEN now() ELSE samples_at END, trouble = NULL`,
-          [standing.epoch, standing.position, stretch.samples, bytes, setAside],
-        );
+        ({ position: farAt, print } = stretch.head);
+        standing = { ...standing, position: farAt };
+        // The next one is made ready while this one is on its way.
+        const coming = following(farAt, farAt);
+        coming.catch(() => undefined);
+        await this.send(stretch);
+        await this.speak();
         heardAt = performance.now();
         well();
         // A new life of the journal has begun at the far end, too.
         if (standing.epoch !== asked.epoch) throw new StandsElsewhere();
-        continue;
+        if (!(await this.hold())) return;
+        stretch = await coming;
       }
+      if (standing.epoch === asked.epoch)
+        await this.sendSummaries({ epoch, after: farAt, position: farAt, print }, known);
+      await this.far.settle?.();
+      await this.speak();
       if (performance.now() - heardAt > HEARD_EVERY_MILLISECONDS) {
-        await this.far.position();
+        await this.look(await this.far.position());
         await this.note('contact_at = now(), trouble = NULL', []);
         heardAt = performance.now();
       }
@@ -136,53 +189,71 @@ export class Sender {
     }
   }
 
-  /** The far end is the one that it was. @throws FarAway where another site answers at its address. */
-  private async recognise({ site }: CarryPosition): Promise<void> {
-    const { rows } = await this.home.query<{ far_site: string | null }>(
-      'SELECT far_site FROM link_state WHERE link_id = $1',
-      [this.link.id],
-    );
-    const before = rows[0]?.far_site ?? null;
-    if (before !== null && before !== site.identity)
-      throw new FarAway(
-        `Another site (${site.name}) answers at ${this.link.body.url}: nothing is carried to it. Correct the address, or make another link.`,
-      );
-    await this.note('far_site = $2, far_name = $3, far_version = $4, contact_at = now(), trouble = NULL', [
-      site.identity,
-      site.name,
-      site.version,
-    ]);
-  }
-
-  /**
-   * Where to go on. The far end knows best what it has; but a journal that was restored from a backup gives numbers a
-   * second time. It is known by an entry that the far end has and the journal has not, or has another one of. What was
-   * acknowledged when the backup was made stands in the backup: from there on the journal is carried in another life,
-   * which changes nothing where it stands.
-   */
-  private async standingAt({ epoch, position, print }: CarryPosition): Promise<Standing> {
-    const { rows } = await this.home.query<{ last: number; first: number | null; began: number; known: number }>(
-      `SELECT journal_last() AS last, (SELECT min(id) FROM journal_entry) AS first, began, position AS known
-       FROM link_state WHERE link_id = $1`,
-      [this.link.id],
-    );
-    const { last, first, began, known } = rows[0]!;
-    // Nothing was carried yet: it begins where the link was made.
-    if (print === '') return { epoch, position: Math.max(position, began) };
-    const here = position <= last ? await printOf(this.home, position) : null;
-    if (position > last || (here !== null && here !== print)) {
-      this.log.warn({ link: this.link.name, position, last }, 'the journal is another one than the far end has');
-      await this.home.query("SELECT setval('journal_entry_id', greatest($1::bigint, journal_last(), 1))", [position]);
-      return { epoch: epoch + 1, position: Math.min(known, last) };
+  /** Sends the summaries of intervals that are over, at where the far end stands. */
+  private async sendSummaries(head: Stretch['head'], numbers: CarriedNumbers): Promise<void> {
+    const ended = this.summarising.ended(numbers);
+    for (let next = await ended.next(); !this.stopped; next = await ended.next()) {
+      if (next.done) {
+        if (next.value !== null) await this.summarising.reached(next.value);
+        return;
+      }
+      const entries = next.value;
+      if (entries.length > 0) await this.send({ head, entries, samples: samplesIn(entries) });
+      if (!(await this.hold())) return;
     }
-    // Entries have left before they were carried: comparing both ends brings what they held.
-    if (here === null && first !== null && first > position + 1)
-      await this.note('lost_until = (SELECT received_at FROM journal_entry WHERE id = $2)', [first]);
-    return { epoch, position };
   }
 
-  private async note(fields: string, values: readonly unknown[]): Promise<void> {
-    await this.home.query(`UPDATE link_state SET ${fields} WHERE link_id = $1`, [this.link.id, ...values]);
+  /** Sends a stretch, writes down that the far end has it, and waits as long as is allowed. */
+  private async send(stretch: Stretch): Promise<void> {
+    const { head, samples } = stretch;
+    const began = performance.now();
+    const { bytes, setAside } = await this.far.entries(stretch);
+    const took = performance.now() - began;
+    this.size = nextSize(this.size, samples, took);
+    await this.note(
+      `epoch = $2, position = $3, samples = samples + $4, bytes = bytes + $5, set_aside = set_aside + $6, contact_at = now(),
+       samples_at = CASE WHEN $4 > 0 THEN now() ELSE samples_at END, trouble = NULL`,
+      [head.epoch, head.position, samples, bytes, setAside],
+    );
+    if (setAside > 0)
+      await this.told.note(this.link.id, 'set aside', `${setAside} values were set aside there: it says why.`);
+    await this.restrain(bytes, took);
+  }
+
+  /** Tells the far end how this site is, where it wants to know, every now and then. Nothing that is carried waits for it. */
+  private async speak(): Promise<void> {
+    if (!this.far.hear || performance.now() - this.spokeAt < HEARD_EVERY_MILLISECONDS) return;
+    this.spokeAt = performance.now();
+    try {
+      await this.far.hear(await this.account());
+    } catch (error) {
+      this.log.debug({ link: this.link.name, error: (error as Error).message }, 'how this site is could not be told');
+    }
+  }
+
+  /** Whether both clocks agree: what lies ahead of the one there is set aside there. */
+  private async look({ clock }: FarPosition): Promise<void> {
+    const before = this.clockAhead;
+    this.clockAhead = clock && clocksDiffer(clock) ? clock.ahead / 1000 : null;
+    if ((before === null) === (this.clockAhead === null)) return;
+    const found = clock ? clockFound(clock).sentence : 'The far end does not tell its time any more.';
+    await this.told.note(this.link.id, 'clock', found);
+  }
+
+  /** Waits as long as what was sent takes at the rate that is allowed now. @param took milliseconds. */
+  private async restrain(bytes: number, took: number): Promise<void> {
+    const clock = DateTime.now().setZone(this.zone).toFormat('HH:mm');
+    const limit = limitAt(this.link.body.limits, clock);
+    if (limit === null) return;
+    // So much that a request does not take minutes.
+    this.size = Math.min(this.size, Math.max(1, Math.round(limit)));
+    const until = performance.now() + (bytes / limit) * 1000 - took;
+    while (!this.stopped && performance.now() < until)
+      await this.pause(Math.min(IDLE_MILLISECONDS, until - performance.now()));
+  }
+
+  private note(fields: string, values: readonly unknown[]): Promise<void> {
+    return noteOf(this.home, this.link, fields, values);
   }
 
   private pause(milliseconds: number): Promise<void> {
@@ -198,3 +269,6 @@ export class Sender {
     });
   }
 }
+
+const samplesIn = (entries: Stretch['entries']): number =>
+  entries.reduce((sum, { frame }) => sum + frame.times.length, 0);

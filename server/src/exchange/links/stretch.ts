@@ -1,11 +1,11 @@
 /** The journal as a link carries it: the next stretch of entries, with what of them is carried. */
 import type { CarriedEntry, CarriedStretch } from '@wide-ledger/contract';
-import { decodeFrame, originName, packBundle, packEntry, selectSamples, type Frame } from '@wide-ledger/core';
+import { decodeFrame, originName, selectSamples, type Frame, type Span } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { Turns } from '../../ground/index.ts';
+import type { CarriedNumbers } from './carriedTags.ts';
+import type { CarriedPart, Stretch } from './far/farEnd.ts';
 
-/** Samples of one stretch: enough to amortise a request, few enough to be sent again. */
-const STRETCH_SAMPLES = 100_000;
 const STRETCH_ENTRIES = 2_000;
 /** Characters: what is longer would hold up the link for ever. */
 const LONGEST_WRITER = 200;
@@ -24,13 +24,6 @@ interface Row {
   readonly frame: Buffer | null;
 }
 
-/** A stretch ready to be sent. */
-export interface Stretch {
-  readonly bundle: Uint8Array;
-  readonly position: number;
-  readonly samples: number;
-}
-
 const PRINT = "id || ' ' || (extract(epoch FROM received_at) * 1000000)::bigint";
 
 /** By what an entry is known again; null where the journal does not hold it any more. */
@@ -41,23 +34,37 @@ export async function printOf(home: Pool, entry: number): Promise<string | null>
   return rows[0]?.print ?? null;
 }
 
-/**
- * The entries behind a position, as far as the journal is complete.
- * @param numbers the link's numbers of the tags that it carries.
- * @param far the site that they go to: what came from there, or through it, is not carried back.
- * @returns null where nothing is there.
- */
+/** Up to where the journal is complete: what is committed by now is seen by the statements that follow. */
+export async function frontierOf(home: Pool): Promise<number> {
+  const { rows } = await home.query<{ frontier: number }>('SELECT journal_frontier() AS frontier');
+  return rows[0]!.frontier;
+}
+
+/** Which entries are wanted. */
+export interface StretchAsked extends Pick<CarriedStretch, 'epoch' | 'after'> {
+  /** The number behind which they lie. */
+  readonly from: number;
+  /** Up to which the journal is complete. */
+  readonly frontier: number;
+  readonly numbers: CarriedNumbers;
+  /** The identity of the site that they go to, if it is one: what came from there, or through it, is not carried back. */
+  readonly far: string;
+  /** About how many samples there are to be in it. */
+  readonly size: number;
+}
+
+/** A stretch, and of which tags that are summarised it brings something: between which times. */
+export interface FoundStretch extends Stretch {
+  readonly touched: ReadonlyMap<number, Span>;
+}
+
+/** The entries behind a position. @returns null where nothing is there. */
 export async function nextStretch(
   home: Pool,
-  { epoch, after }: Pick<CarriedStretch, 'epoch' | 'after'>,
-  from: number,
-  numbers: ReadonlyMap<number, number>,
-  far: string,
-): Promise<Stretch | null> {
-  // A statement of its own: what is committed by now is seen by the next one.
-  const { rows: known } = await home.query<{ frontier: number }>('SELECT journal_frontier() AS frontier');
-  const { frontier } = known[0]!;
+  { epoch, after, from, frontier, numbers, far, size }: StretchAsked,
+): Promise<FoundStretch | null> {
   if (frontier <= from) return null;
+  const { detail, summaries } = numbers;
   const { rows } = await home.query<Row>({
     name: 'next_stretch',
     text: `SELECT id, writer, origin, ${PRINT} AS received, reason, via, CASE WHEN carried THEN frame END AS frame
@@ -65,23 +72,37 @@ export async function nextStretch(
                       - CASE WHEN carried THEN samples ELSE 0 END AS before
             FROM (SELECT *, frame IS NOT NULL AND tags && $2::int[] AND NOT coalesce($3 = ANY(via), false) AS carried
                   FROM journal_entry WHERE id > $1 AND id <= $4 ORDER BY id LIMIT ${STRETCH_ENTRIES}) AS next) AS counted
-      WHERE before < ${STRETCH_SAMPLES} ORDER BY id`,
-    values: [from, [...numbers.keys()], far, frontier],
+      WHERE before < $5 ORDER BY id`,
+    values: [from, [...new Set([...detail.keys(), ...summaries.keys()])], far, frontier, size],
   });
   const last = rows.at(-1);
   if (!last) return null;
-  const entries: Uint8Array[] = [];
+  const entries: CarriedPart[] = [];
+  const touched = new Map<number, Span>();
   const turns = new Turns(SAMPLES_A_TURN);
   let samples = 0;
   for (const row of rows) {
-    const frame = row.frame && carried(decodeFrame(row.frame), numbers);
+    if (row.frame === null) continue;
+    const whole = decodeFrame(row.frame);
+    if (summaries.size > 0) noteTouched(whole, summaries, touched);
+    const frame = carried(whole, detail);
+    await turns.after(whole.times.length);
     if (!frame) continue;
-    entries.push(packEntry(describe(row), frame));
+    entries.push({ description: describe(row), frame });
     samples += frame.times.length;
-    await turns.after(frame.times.length);
   }
   const head: CarriedStretch = { epoch, after, position: last.id, print: last.received };
-  return { bundle: packBundle([packEntry(head, null), ...entries]), position: last.id, samples };
+  return { head, entries, samples, touched };
+}
+
+/** Widens what is known of tags that are summarised by the times of a frame. */
+function noteTouched({ tags, times }: Frame, summaries: CarriedNumbers['summaries'], touched: Map<number, Span>): void {
+  times.forEach((time, i) => {
+    const tag = tags![i]!;
+    if (!summaries.has(tag)) return;
+    const { from, to } = touched.get(tag) ?? { from: time, to: time };
+    touched.set(tag, { from: Math.min(from, time), to: Math.max(to, time) });
+  });
 }
 
 /** An entry as it was first recorded; how it got here is for whoever takes it to add. */

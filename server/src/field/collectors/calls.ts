@@ -84,7 +84,8 @@ export function collectorCalls(
       await catalogue.refresh();
       const archiveFreeBytes = await freeBytes(dataFolder);
       const leases = await leasing.ordersFor(report);
-      response.json({ version: catalogue.collectorVersion, now: Date.now(), archiveFreeBytes, leases });
+      const links = await collectors.links();
+      response.json({ version: catalogue.collectorVersion, now: Date.now(), archiveFreeBytes, leases, links });
     },
   );
   calls.on(

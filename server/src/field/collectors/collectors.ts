@@ -1,5 +1,5 @@
 /** What the collectors said about themselves last. */
-import type { CollectorReport, CollectorState, SourceState } from '@wide-ledger/contract';
+import type { CollectorReport, CollectorState, LinkAccount, SourceState } from '@wide-ledger/contract';
 
 /** After this long without a report a collector counts as absent. */
 const PRESENT_MILLISECONDS = 5000;
@@ -26,6 +26,8 @@ export class Collectors {
   private readonly reports = new Map<string, Kept>();
   /** By the number of the source: the collector whose turn it is, where several read it. */
   readonly holders = new Map<number, string>();
+  /** How the links of the site stand, for collectors that keep that as tags. */
+  links: () => Promise<readonly LinkAccount[]> = () => Promise.resolve([]);
 
   constructor(private readonly now: () => number = Date.now) {}
 

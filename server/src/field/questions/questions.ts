@@ -4,11 +4,13 @@ import type {
   BrowseAnswer,
   CollectorSays,
   Held,
+  MessagesAnswer,
   OffersAnswer,
   PathCheck,
   Question,
   RecoverAnswer,
   RegistersAnswer,
+  RowsAnswer,
   Rung,
   UnitsAnswer,
   Written,
@@ -27,6 +29,8 @@ interface Answers extends Record<Question['ask'], unknown> {
   readonly offers: OffersAnswer;
   readonly registers: RegistersAnswer;
   readonly units: UnitsAnswer;
+  readonly messages: MessagesAnswer;
+  readonly rows: RowsAnswer;
   readonly recover: RecoverAnswer;
   readonly held: Held;
   readonly write: Written;

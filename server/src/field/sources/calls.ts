@@ -6,11 +6,15 @@ import {
   newSource,
   nodeOf,
   offersAnswer,
+  messagesAnswer,
+  messagesQuery,
   offersQuery,
   pathCheck,
   registersAnswer,
   registersQuery,
   source,
+  rowsAnswer,
+  rowsQuery,
   unitsAnswer,
   unitsQuery,
   type NewSource,
@@ -132,6 +136,36 @@ export function sourceCalls(forcing: Forcing, opener: Secrets, collectors: Colle
     async (request, response) => {
       const { source, ...block } = registersQuery.parse(request.body);
       response.json(await questions.answer({ ask: 'registers', source, block, secrets: {} }));
+    },
+  );
+  calls.on(
+    {
+      method: 'post',
+      path: '/sources/messages',
+      needs: 'admin',
+      says: 'Messages that pass on a broker: the newest of some topics, as its collector hears them',
+      body: messagesQuery,
+      answer: messagesAnswer,
+    },
+    async (request, response) => {
+      const { source } = messagesQuery.parse(request.body);
+      const secrets = await opener.openFor([source.connection]);
+      response.json(await questions.answer({ ask: 'messages', source, secrets }));
+    },
+  );
+  calls.on(
+    {
+      method: 'post',
+      path: '/sources/rows',
+      needs: 'admin',
+      says: 'The newest rows of a record that somebody else writes, and what becomes of them',
+      body: rowsQuery,
+      answer: rowsAnswer,
+    },
+    async (request, response) => {
+      const { source } = rowsQuery.parse(request.body);
+      const secrets = await opener.openFor([source.connection]);
+      response.json(await questions.answer({ ask: 'rows', source, secrets }));
     },
   );
   calls.on(

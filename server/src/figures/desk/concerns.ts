@@ -7,16 +7,24 @@ const failure = (sentence: string, to: string): Concern => ({ weight: 'failure',
 const warning = (sentence: string, to: string): Concern => ({ weight: 'warning', sentence, to });
 const times = (count: number): string => (count === 1 ? 'once' : `${count} times`);
 
-/** @param waiting why posting is waiting; null while it does not. @param leastFree bytes that are to be free on the disk. */
-export function concernsOf(desk: Desk, waiting: string | null, leastFree: number): Concern[] {
+/** What goes on by itself, and why it waits; null while it does not. */
+export interface Troubles {
+  readonly posting: string | null;
+  readonly deriving: string | null;
+}
+
+/** @param leastFree bytes that are to be free on the disk. */
+export function concernsOf(desk: Desk, { posting, deriving }: Troubles, leastFree: number): Concern[] {
   return [
-    ...(waiting === null ? [] : [failure(`Posting is waiting: ${waiting}`, '/')]),
+    ...(posting === null ? [] : [failure(`Posting is waiting: ${posting}`, '/')]),
+    ...(deriving === null ? [] : [failure(`Computed tags are waiting: ${deriving}`, '/tags')]),
     ...ofRoom(desk, leastFree),
     ...ofQuarantine(desk),
     ...ofCollectors(desk),
     ...desk.sources.flatMap(({ name, state }) =>
       state?.state === 'away' ? [failure(`${name} is away. ${state.sentence}`, '/sources')] : [],
     ),
+    ...desk.links.map(({ name, sentence }) => failure(`The link ${name}: ${sentence}`, '/links')),
     ...desk.restarts.map(({ program, count, last }) =>
       warning(
         `${program} ended by itself and was started again, ${times(count)}, last at ${last.slice(11, 16)} UTC.`,

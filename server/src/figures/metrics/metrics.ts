@@ -68,6 +68,11 @@ export function openMetrics({ database, settings }: Ground, archive: Archive, co
   gauge('posting_lag_entries', 'Entries that are not posted yet', ofSizes('entries'));
   gauge('posting_lag_values', 'Values that are not posted yet', ofSizes('samples'));
   gauge('posting_lag_seconds', 'For how long the oldest of them has waited', ofSizes('seconds'));
+  gauge(
+    'deriving_lag_seconds',
+    'How far computed tags are behind what they are computed from',
+    () => archive.deriving.lag,
+  );
   gauge('free_bytes', 'Room on the disk of the data', async () => (await freeBytes(settings.WIDE_LEDGER_DATA)) ?? NaN);
 
   const { pool } = database;

@@ -81,6 +81,17 @@ export const tag = pgTable('tag', {
   aggregateConfiguration: jsonb('aggregate_configuration').$type<TagAggregateConfiguration>(),
   counter: jsonb().$type<CounterNature>(),
   writable: boolean().notNull(),
+  labels: jsonb().$type<Record<string, string>>(),
+  formula: text(),
+  /** Where it is computed out of other tags: these, by what its formula calls them. */
+  inputs: jsonb().$type<Record<string, number>>(),
+});
+
+/** Names that tags had. */
+export const formerName = pgTable('tag_former_name', {
+  name: text().primaryKey(),
+  tagId: integer('tag_id').notNull(),
+  until: moment('until').notNull(),
 });
 
 export const link = pgTable('link', {

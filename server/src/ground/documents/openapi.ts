@@ -2,6 +2,7 @@
 import { OpenApiGeneratorV31, OpenAPIRegistry, type RouteConfig } from '@asteasolutions/zod-to-openapi';
 import { problem } from '@wide-ledger/contract';
 import type { RequestHandler } from 'express';
+import { setImmediate } from 'node:timers/promises';
 import swagger from 'swagger-ui-express';
 import { z } from 'zod';
 import { Calls, type AnsweredCall } from '../http/calls.ts';
@@ -41,42 +42,55 @@ const parametersIn = (path: string): { params?: z.ZodObject } => {
 };
 
 const SCOPED = 'key';
+const COMPONENTS = {
+  securitySchemes: {
+    [SCOPED]: {
+      type: 'http',
+      scheme: 'bearer',
+      description: 'A key with the scope that the call needs; people send the cookie of their session instead',
+    },
+  },
+};
 
-/** The HTTP interface as OpenAPI 3.1. */
-export function describeInterface(version: string, calls: Calls): object {
+/** One call as OpenAPI 3.1 has it: what it is at its path. */
+function describeCall(call: AnsweredCall): object {
   const registry = new OpenAPIRegistry();
-  registry.registerComponent('securitySchemes', SCOPED, {
-    type: 'http',
-    scheme: 'bearer',
-    description: 'A key with the scope that the call needs; people send the cookie of their session instead',
-  });
-  for (const call of calls.all) {
-    const { method, path, says, needs } = call;
-    registry.registerPath({
-      method,
-      path: `/api/v1${path}`,
-      summary: says,
-      security: needs === null ? [] : [{ [SCOPED]: [needs] }],
-      request: { ...queryOf(call), ...parametersIn(path), ...bodyOf(call) },
-      responses: {
-        ...answerOf(call),
-        default: {
-          description: 'What is wrong and what to do (RFC 9457)',
-          content: { 'application/problem+json': { schema: problem } },
-        },
+  const { method, path, says, needs } = call;
+  registry.registerPath({
+    method,
+    path: `/api/v1${path}`,
+    summary: says,
+    security: needs === null ? [] : [{ [SCOPED]: [needs] }],
+    request: { ...queryOf(call), ...parametersIn(path), ...bodyOf(call) },
+    responses: {
+      ...answerOf(call),
+      default: {
+        description: 'What is wrong and what to do (RFC 9457)',
+        content: { 'application/problem+json': { schema: problem } },
       },
-    });
-  }
-  return new OpenApiGeneratorV31(registry.definitions).generateDocument({
-    openapi: '3.1.0',
-    info: { title: 'Wide Ledger', version },
+    },
   });
+  const { paths } = new OpenApiGeneratorV31(registry.definitions).generateDocument(HEAD);
+  return Object.values(paths!)[0] as object;
 }
 
-/** The description, as a call of its own, and as pages to browse. */
+const HEAD = { openapi: '3.1.0', info: { title: 'Wide Ledger', version: '' } };
+
+/** The HTTP interface as OpenAPI 3.1, call by call: together they take seconds, in which others have their turns. */
+export async function describeInterface(version: string, calls: Calls): Promise<object> {
+  const paths: Record<string, object> = {};
+  for (const call of calls.all) {
+    const path = `/api/v1${call.path}`;
+    paths[path] = { ...paths[path], ...describeCall(call) };
+    await setImmediate();
+  }
+  return { ...HEAD, info: { ...HEAD.info, version }, components: COMPONENTS, paths };
+}
+
+/** The description, as a call of its own, and as pages to browse. It is made when somebody asks for it first. */
 export function documentOf(version: string, described: Calls): { calls: Calls; pages: RequestHandler[] } {
   const own = new Calls();
-  let text = '';
+  let text: Promise<string> | null = null;
   own.on(
     {
       method: 'get',
@@ -85,11 +99,12 @@ export function documentOf(version: string, described: Calls): { calls: Calls; p
       says: 'This description',
       answer: z.looseObject({ openapi: z.string() }),
     },
-    (_request, response) => response.type('json').send(text),
+    async (_request, response) => {
+      text ??= describeInterface(version, calls).then((document) => JSON.stringify(document));
+      response.type('json').send(await text);
+    },
   );
   const calls = new Calls(described, own);
-  const document = describeInterface(version, calls);
-  text = JSON.stringify(document);
-  const pages = [...swagger.serve, swagger.setup(document, { customSiteTitle: 'Wide Ledger · interface' })];
-  return { calls, pages: pages };
+  const shown = { customSiteTitle: 'Wide Ledger · interface', swaggerUrl: '/api/v1/openapi.json' };
+  return { calls, pages: [...swagger.serve, swagger.setup(undefined, shown)] };
 }

@@ -85,19 +85,34 @@ export const numbering: RequestHandler = (_request, response, next) => {
   next();
 };
 
+type Issue = ZodError['issues'][number];
+
 /** Says each wrong field of a request in one sentence. */
-export function sentenceOf(error: ZodError): string {
-  return error.issues
-    .map((issue) => {
-      const { path, message } = issue;
-      if (issue.code === 'unrecognized_keys') {
-        const where = path.length > 0 ? `${path.join('.')}: ` : '';
-        return issue.keys.map((name) => `${where}"${name}" is not known here.`).join(' ');
-      }
-      const text = /^[A-Z].*\.$/.test(message) ? message : `${path.join('.') || 'The request'}: ${message}.`;
-      return text.replace(/\.\.$/, '.');
-    })
-    .join(' ');
+export const sentenceOf = ({ issues }: ZodError): string => issues.flatMap((issue) => sentencesOf(issue, [])).join(' ');
+
+/** @param around where the part is that the issue is about */
+function sentencesOf(issue: Issue, around: readonly PropertyKey[]): string[] {
+  const path = [...around, ...issue.path];
+  const where = path.join('.');
+  if (issue.code === 'unrecognized_keys')
+    return [issue.keys.map((name) => `${where && `${where}: `}"${name}" is not known here.`).join(' ')];
+  if (issue.code === 'invalid_union') {
+    const meant = likeliest(issue.errors);
+    if (meant) return meant.flatMap((one) => sentencesOf(one, path));
+  }
+  if (issue.code === 'invalid_key') return issue.issues.flatMap((one) => sentencesOf(one, path));
+  const { message } = issue;
+  const text = /^[A-Z].*\.$/.test(message) ? message : `${where || 'The request'}: ${message}.`;
+  return [text.replace(/\.\.$/, '.')];
+}
+
+/** Of several forms of which none fits, the one that was meant: what is wrong with it lies deepest inside. */
+function likeliest(forms: readonly (readonly Issue[])[]): readonly Issue[] | undefined {
+  const depth = (issues: readonly Issue[]): number => Math.min(...issues.map(({ path }) => path.length));
+  const [best] = forms
+    .filter((issues) => issues.length > 0)
+    .toSorted((a, b) => depth(b) - depth(a) || a.length - b.length);
+  return best && depth(best) > 0 ? best : undefined;
 }
 
 /** Answers every error as a problem document; what nobody foresaw is logged and told as a 500 without its inside. */

@@ -23,6 +23,8 @@ const settingsSchema = z.object({
   WIDE_LEDGER_BENCH_URL: z.url().optional(),
   WIDE_LEDGER_BENCH_TOKEN: z.string().default(''),
   WIDE_LEDGER_WEB: z.string().optional(),
+  // Through which links call other sites; without: straight.
+  WIDE_LEDGER_PROXY: z.url({ protocol: /^https?$/ }).optional(),
   WIDE_LEDGER_JOURNAL_DAYS: z.coerce.number().int().min(1).max(3650).default(14),
   // Below this much room the desk warns.
   WIDE_LEDGER_LEAST_FREE_MB: z.coerce.number().int().min(1).max(10_000_000).default(2048),

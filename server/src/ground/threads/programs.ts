@@ -10,4 +10,5 @@ export interface ThreadSettings {
 export interface ThreadPrograms {
   readonly reading: string;
   readonly posting: string;
+  readonly deriving: string;
 }

@@ -3,7 +3,8 @@ import { AggregatePass, NO_PARTS, describeStatus, textBook, type Bound } from '@
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Row } from '../formats/table.ts';
 import { outputValue } from '../../values/output.ts';
-import type { AtTimesRequest, ReadTag, Asker } from '../requests.ts';
+import type { ReadTag } from '../readTag.ts';
+import type { AtTimesRequest, Asker } from '../requests.ts';
 import { TAG_COLUMN, resultColumns } from './columns.ts';
 import { piecesOf } from './pieces.ts';
 

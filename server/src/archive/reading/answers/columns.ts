@@ -1,7 +1,7 @@
 /** Columns that several answers have in common. */
 import type { TagType } from '@wide-ledger/contract';
 import type { Column } from '../formats/table.ts';
-import type { ReadTag } from '../requests.ts';
+import type { ReadTag } from '../readTag.ts';
 
 /** Where one table holds several tags. */
 export const TAG_COLUMN: Column = { name: 'tag', kind: 'text' };

@@ -14,7 +14,8 @@ import {
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Cell, Column, Row } from '../formats/table.ts';
 import { outputValue } from '../../values/output.ts';
-import type { ComputedRequest, ReadTag, Asker } from '../requests.ts';
+import type { ReadTag } from '../readTag.ts';
+import type { ComputedRequest, Asker } from '../requests.ts';
 import { EVERY_SAMPLE, type Piece } from '../tagLedger.ts';
 import { valueColumn } from './columns.ts';
 import { piecesOf } from './pieces.ts';

@@ -3,7 +3,8 @@ import { describeStatus, originName } from '@wide-ledger/core';
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Column, Row } from '../formats/table.ts';
 import { outputValue } from '../../values/output.ts';
-import type { ModifiedRequest, ReadTag, Asker } from '../requests.ts';
+import type { ReadTag } from '../readTag.ts';
+import type { ModifiedRequest, Asker } from '../requests.ts';
 import { TAG_COLUMN, sampleColumns } from './columns.ts';
 import { askLedger } from './pieces.ts';
 

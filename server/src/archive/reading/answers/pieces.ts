@@ -1,6 +1,7 @@
 /** Pieces of a tag's history with the snapshot around them, as every answer reads them. */
 import type { Stores } from '../../stores/stores.ts';
-import { AskerLeft, type ReadTag, type Asker } from '../requests.ts';
+import type { ReadTag } from '../readTag.ts';
+import { AskerLeft, type Asker } from '../requests.ts';
 import { openTagLedger, type Piece, type PieceReader, type TagLedger } from '../tagLedger.ts';
 
 /** A ledger's pieces as series and summaries, the way that passes in core take them. */

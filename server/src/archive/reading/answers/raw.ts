@@ -3,7 +3,8 @@ import { describeStatus, firstAtOrAfter, originName, type Frame } from '@wide-le
 import type { Stores } from '../../stores/stores.ts';
 import type { Answer, Row } from '../formats/table.ts';
 import { valueAt } from '../../values/output.ts';
-import { AskerLeft, type RawRequest, type ReadTag, type Asker } from '../requests.ts';
+import type { ReadTag } from '../readTag.ts';
+import { AskerLeft, type RawRequest, type Asker } from '../requests.ts';
 import { TAG_COLUMN, sampleColumns } from './columns.ts';
 import { EVERY_SAMPLE } from '../tagLedger.ts';
 import { askLedger, piecesOf } from './pieces.ts';

@@ -4,22 +4,28 @@ import { HOUR, completePercent, sumOf } from '@wide-ledger/core';
 import { DateTime } from 'luxon';
 import { createRequire } from 'node:module';
 import { dirname, join } from 'node:path';
-import pdfmake from 'pdfmake';
+import type pdfmake from 'pdfmake';
 import type { Content, TableCell } from 'pdfmake/interfaces.js';
 import type { CompletenessOf, CompletenessRequest } from '../../coverage/completeness.ts';
 
 const fonts = join(dirname(createRequire(import.meta.url).resolve('pdfmake/package.json')), 'fonts/Roboto');
-pdfmake.setFonts({
-  Roboto: {
-    normal: join(fonts, 'Roboto-Regular.ttf'),
-    bold: join(fonts, 'Roboto-Medium.ttf'),
-    italics: join(fonts, 'Roboto-Italic.ttf'),
-    bolditalics: join(fonts, 'Roboto-MediumItalic.ttf'),
-  },
-});
-// A report is made of text alone: nothing is fetched, and of files only its fonts are read.
-pdfmake.setUrlAccessPolicy(() => false);
-pdfmake.setLocalAccessPolicy((path) => path.startsWith(fonts));
+
+/** Loaded when somebody wants a report: it takes most of a second. */
+async function printer(): Promise<typeof pdfmake> {
+  const { default: library } = await import('pdfmake');
+  library.setFonts({
+    Roboto: {
+      normal: join(fonts, 'Roboto-Regular.ttf'),
+      bold: join(fonts, 'Roboto-Medium.ttf'),
+      italics: join(fonts, 'Roboto-Italic.ttf'),
+      bolditalics: join(fonts, 'Roboto-MediumItalic.ttf'),
+    },
+  });
+  // A report is made of text alone: nothing is fetched, and of files only its fonts are read.
+  library.setUrlAccessPolicy(() => false);
+  library.setLocalAccessPolicy((path) => path.startsWith(fonts));
+  return library;
+}
 
 /** More rows and gaps are counted, not listed: the workbook has them all. */
 const MOST_ROWS = 500;
@@ -100,7 +106,7 @@ export async function writeReport(
     ...cellTables(names, rows, nameOf),
     ...gapTable(gaps, (instant) => stamp(Date.parse(instant) * 1000)),
   ];
-  const made = pdfmake.createPdf({
+  const made = (await printer()).createPdf({
     pageSize: 'A4',
     pageOrientation: 'landscape',
     pageMargins: [36, 36, 36, 40],

@@ -1,5 +1,5 @@
 import { formatInstant } from '@wide-ledger/core';
-import exceljs from 'exceljs';
+import type exceljs from 'exceljs';
 import { once, type EventEmitter } from 'node:events';
 import { PassThrough } from 'node:stream';
 import type { Answer, Cell, Chunk, Column, Row } from './table.ts';
@@ -43,7 +43,9 @@ async function untilTaken(sheet: exceljs.Worksheet, out: PassThrough, signal: Ab
 async function fill(out: PassThrough, { tables }: Answer): Promise<void> {
   const left = new AbortController();
   out.once('close', () => left.abort());
-  const book = new exceljs.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true });
+  // Loaded when somebody wants a workbook: it takes a third of a second.
+  const { default: library } = await import('exceljs');
+  const book = new library.stream.xlsx.WorkbookWriter({ stream: out, useStyles: true });
   const names = new Set<string>();
   for (const { name, columns, batches } of tables) {
     let sheet = addSheet(book, names, name, columns);

@@ -1,0 +1,79 @@
+/** What a link knows of its far end, whatever that is: where it stands, and how it takes what is carried. */
+import type {
+  CarriedAnswer,
+  CarriedEntry,
+  CarriedStretch,
+  CarriedTag,
+  CarriedTagsAnswer,
+  CarriedTallies,
+  LinkRung,
+  SiteAccount,
+  SiteCard,
+  carriedTalliesAsked,
+} from '@wide-ledger/contract';
+import type { Frame, Span } from '@wide-ledger/core';
+import type { z } from 'zod';
+
+/** It does not answer as it should; the message says why, for people. */
+export class FarAway extends Error {}
+
+/** It stands elsewhere in the journal than was thought. */
+export class StandsElsewhere extends Error {}
+
+/** Where a far end stands in the journal of the near end. */
+export interface FarPosition {
+  readonly epoch: number;
+  readonly position: number;
+  /** Of the entry at that position; empty where nothing was carried yet, or the far end keeps none. */
+  readonly print: string;
+  /** The greatest of the link's numbers of tags that it knows. */
+  readonly lastNumber: number;
+  /** Where it is a site. */
+  readonly site: SiteCard | null;
+  /** What it is called. */
+  readonly name: string;
+  /** Milliseconds by which its clock is ahead, and how far that is uncertain; absent where it does not tell. */
+  readonly clock?: { readonly ahead: number; readonly uncertain: number };
+}
+
+/** An entry on its way: its frame has the link's numbers for tags. */
+export interface CarriedPart {
+  readonly description: CarriedEntry;
+  readonly frame: Frame;
+}
+
+/** A stretch of the journal ready to be carried. */
+export interface Stretch {
+  readonly head: CarriedStretch;
+  readonly entries: readonly CarriedPart[];
+  readonly samples: number;
+}
+
+/** @property bytes that went over the line. */
+export type Taken = CarriedAnswer & { readonly bytes: number };
+
+/** A far end that can be compared with this one. */
+export interface ComparedEnd {
+  tallies(asked: z.infer<typeof carriedTalliesAsked>): Promise<CarriedTallies>;
+  /** What it holds of a tag, by the link's number, within a day; null for nothing. */
+  samples(number: number, span: Span): Promise<Frame | null>;
+  /** Takes what it lacks, or has otherwise; done again it changes nothing. */
+  history(entries: readonly CarriedPart[]): Promise<CarriedAnswer>;
+}
+
+export interface FarEnd {
+  /** @throws FarAway */
+  position(): Promise<FarPosition>;
+  /** Takes note of tags by the link's numbers, and of what they are called by now. @returns for each why it cannot be carried, or null. */
+  tags(tags: readonly CarriedTag[]): Promise<CarriedTagsAnswer>;
+  /** Takes a stretch: all of it together with its position, or nothing. @throws StandsElsewhere, FarAway */
+  entries(stretch: Stretch): Promise<Taken>;
+  /** Hears how this site is, where somebody there wants to know. @throws FarAway */
+  hear?(account: SiteAccount): Promise<void>;
+  /** Does what was put off, such as a file of a day that is over. */
+  settle?(): Promise<void>;
+  readonly compared?: ComparedEnd;
+  /** The way to it, rung by rung, as far as it goes. */
+  check(): AsyncIterable<LinkRung>;
+  close(): Promise<void>;
+}
