@@ -5,6 +5,7 @@ import { Access } from './access/Access.tsx';
 import { Bench } from './bench/Bench.tsx';
 import { Paces } from './configuration/Paces.tsx';
 import { Places } from './configuration/Places.tsx';
+import { PlacePage } from './place/PlacePage.tsx';
 import { Review } from './configuration/Review.tsx';
 import { Versions } from './configuration/Versions.tsx';
 import { Failure } from './controls/States.tsx';
@@ -30,10 +31,16 @@ import { Tags } from './tags/Tags.tsx';
 // The chart library is most of the code: only Traces waits for it.
 const traces = loadedAhead(() => import('./traces/Traces.tsx').then(({ Traces }) => Traces));
 
+// It draws with the same library.
+const keeping = loadedAhead(() => import('./keeping/Keeping.tsx').then(({ Keeping }) => Keeping));
+
+const sheet = loadedAhead(() => import('./sheet/Sheet.tsx').then(({ Sheet }) => Sheet));
+
 /** Loaded ahead once the browser has nothing else to do, so that nobody waits for it at all. */
 function loadAhead(): void {
-  if ('requestIdleCallback' in globalThis) requestIdleCallback(traces.loadAhead);
-  else setTimeout(traces.loadAhead, 2000);
+  for (const { loadAhead } of [traces, keeping, sheet])
+    if ('requestIdleCallback' in globalThis) requestIdleCallback(loadAhead);
+    else setTimeout(loadAhead, 2000);
 }
 
 const client = new QueryClient({
@@ -67,10 +74,12 @@ const router = createBrowserRouter([
       { path: '/take', element: <Take /> },
       { path: '/registers', element: <Registers /> },
       { path: '/tags', element: <Tags /> },
+      { path: '/sheet', element: <sheet.Screen /> },
       { path: '/coverage', element: <Coverage /> },
       { path: '/completeness', element: <Completeness /> },
       { path: '/doubts', element: <Doubts /> },
       { path: '/rehearsal', element: <Rehearsal /> },
+      { path: '/keeping', element: <keeping.Screen /> },
       {
         path: '/traces',
         element: <traces.Screen />,
@@ -84,6 +93,7 @@ const router = createBrowserRouter([
       { path: '/versions', element: <Versions /> },
       { path: '/paces', element: <Paces /> },
       { path: '/places', element: <Places /> },
+      { path: '/place', element: <PlacePage /> },
       { path: '/bench', element: <Bench /> },
       {
         path: '*',

@@ -87,7 +87,8 @@ function Device({ device }: { readonly device: BenchDevice }) {
         <div className="min-w-48 flex-1">
           <h2 className="font-semibold">{device.name}</h2>
           <p className="text-ink-2">
-            {device.place} · {device.protocol} · <span className="figure">{`${device.host}:${device.port}`}</span>
+            {device.place} · {device.protocol} ·{' '}
+            <span className="figure">{device.port === 0 ? device.host : `${device.host}:${device.port}`}</span>
           </p>
         </div>
         <p className="text-right">

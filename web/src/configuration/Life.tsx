@@ -1,6 +1,13 @@
 /** How a definition stands, by the same word everywhere. */
 export type Life =
-  'in force' | 'new in draft' | 'changed in draft' | 'to be retired' | 'not yet taken' | 'paused' | 'retired';
+  | 'in force'
+  | 'new in draft'
+  | 'changed in draft'
+  | 'to be retired'
+  | 'not yet taken'
+  | 'refused by its source'
+  | 'paused'
+  | 'retired';
 
 /** What somebody has to know first: what is in the draft, then what the field has not taken, then what rests. */
 export function lifeOf({
@@ -9,6 +16,7 @@ export function lifeOf({
   paused,
   toldVersion,
   runs,
+  refused = false,
 }: {
   readonly drafted: Life | undefined;
   readonly retired: boolean;
@@ -17,12 +25,14 @@ export function lifeOf({
   readonly toldVersion: number | null;
   /** The version that its collector runs; null where none has reported. */
   readonly runs: number | null;
+  /** Whether its source does not give it, while it gives others. */
+  readonly refused?: boolean;
 }): Life {
   if (drafted && drafted !== 'in force') return drafted;
   if (retired) return 'retired';
   if (paused) return 'paused';
   if (toldVersion !== null && (runs === null || runs < toldVersion)) return 'not yet taken';
-  return 'in force';
+  return refused ? 'refused by its source' : 'in force';
 }
 
 const LOOK: Readonly<Record<Life, string>> = {
@@ -31,6 +41,7 @@ const LOOK: Readonly<Record<Life, string>> = {
   'changed in draft': 'text-ochre',
   'to be retired': 'text-ochre',
   'not yet taken': 'text-slate',
+  'refused by its source': 'text-madder',
   paused: 'text-ink-2 italic',
   retired: 'text-ink-2 line-through',
 };

@@ -9,6 +9,7 @@ const OWN: Readonly<Record<DefinitionKind, readonly string[]>> = {
   pace: ['name'],
   store: ['name'],
   source: ['name'],
+  family: ['name'],
   tag: ['name', 'address', 'since'],
   link: ['name', 'url', 'key'],
 };

@@ -43,6 +43,13 @@ export function branchesOf(places: readonly Standing[], closed: ReadonlySet<numb
   return branches;
 }
 
+/** What there is to see of a place. */
+const SCREENS = [
+  ['/place', 'Now'],
+  ['/tags', 'Tags'],
+  ['/coverage', 'Coverage'],
+] as const;
+
 export function Places() {
   const { data, error } = useDefinitions('place');
   const [closed, setClosed] = useState<ReadonlySet<number>>(new Set());
@@ -85,17 +92,17 @@ export function Places() {
               </span>
               {standing.inForce && (
                 <span className="flex gap-3 pr-2">
-                  {(['Tags', 'Coverage'] as const).map((screen) => (
+                  {SCREENS.map(([screen, words]) => (
                     <button
                       key={screen}
                       type="button"
                       className="text-ink-2 underline hover:text-ink"
                       onClick={(event) => {
                         event.stopPropagation();
-                        go(`/${screen.toLowerCase()}`, { place: pathOf(standing.id, data!) });
+                        go(screen, { place: pathOf(standing.id, data!) });
                       }}
                     >
-                      {screen}
+                      {words}
                     </button>
                   ))}
                 </span>

@@ -1,6 +1,7 @@
 /** Definitions and drafts as the screens see them, and editing them. */
 import type {
   Comparison,
+  DefinitionList,
   DefinitionOutput,
   DraftChange,
   DraftEdited,
@@ -11,6 +12,7 @@ import type {
 } from '@wide-ledger/contract';
 import type { Body, DefinitionKind } from '@wide-ledger/core';
 import { useInfiniteQuery, useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useMemo } from 'react';
 import { askAnew } from '../server/anew.ts';
 import { get, post, remove } from '../server/calls.ts';
 import { useSession } from '../server/queries.ts';
@@ -43,12 +45,49 @@ export const useDefinitions = (kind: DefinitionKind, ids?: readonly number[]) =>
     staleTime: 30_000,
   });
 
+/** All definitions of a kind that are in force, however many; what the own draft says of them is laid over. */
+export function useStandings(kind: DefinitionKind): {
+  readonly standings: readonly Standing[];
+  readonly isPending: boolean;
+  readonly error: Error | null;
+} {
+  const drafted = useDrafted(kind);
+  const { data, isPending, error } = useQuery({
+    // An edit of a draft changes nothing of it.
+    queryKey: ['in force', kind],
+    queryFn: async ({ signal }) => {
+      const all: Standing[] = [];
+      let after: number | undefined = 0;
+      while (after !== undefined) {
+        const page: DefinitionList = await get('/definitions', { kind, draft: 'none', after }, signal);
+        all.push(...page.definitions.map(standingOf));
+        after = page.next;
+      }
+      return all;
+    },
+    // Comparing ten thousand bodies takes longer than drawing them.
+    structuralSharing: false,
+    staleTime: 30_000,
+  });
+  const standings = useMemo(() => {
+    const inForce = data ?? [];
+    if (drafted.size === 0) return inForce;
+    const known = new Set(inForce.map(({ id }) => id));
+    return [
+      ...inForce.map((standing) => drafted.get(standing.id) ?? standing),
+      ...[...drafted.values()].filter(({ id }) => !known.has(id)),
+    ];
+  }, [data, drafted]);
+  return { standings, isPending, error };
+}
+
 /** The definitions of a kind that the own draft touches, by their numbers. */
 export function useDrafted(kind: DefinitionKind): ReadonlyMap<number, Standing> {
   const { data } = useQuery({
     queryKey: ['definitions', kind, 'drafted'],
     queryFn: ({ signal }) => get<{ definitions: DefinitionOutput[] }>('/definitions', { kind, draft: 'only' }, signal),
     select: byNumber,
+    structuralSharing: false,
     staleTime: 30_000,
   });
   return data ?? NONE;
@@ -98,7 +137,7 @@ export const useComparison = (from: number | undefined, to: number | undefined) 
 
 /** What is asked anew after an edit, and after a version was put in force. */
 export const AFTER_EDIT = ['drafts', 'definitions', 'review'];
-const AFTER_FORCE = [...AFTER_EDIT, 'versions', 'sources', 'tags', 'tag', 'stores', 'coverage', 'gaps'];
+const AFTER_FORCE = [...AFTER_EDIT, 'in force', 'versions', 'sources', 'tags', 'tag', 'stores', 'coverage', 'gaps'];
 
 /** Edits in the own draft, which is begun by the first. */
 export function useEdit() {

@@ -163,8 +163,8 @@ function Machines({ desk }: { readonly desk: DeskAnswer }) {
             </span>
             <span className="figure w-28 text-right">{showNumber(collector.valuesPerSecond, 1)} /s</span>
             <span className="w-36 text-right text-ink-2">
-              {collector.version === desk.version
-                ? `runs version ${collector.version}`
+              {collector.version === desk.collectorVersion
+                ? `runs version ${desk.version}`
                 : `still on version ${collector.version ?? 'none'}`}
             </span>
           </div>

@@ -23,14 +23,14 @@ const planOf = (zone: string, columns: Columns, overlap: ImportPlan['overlap']):
 const FOLLOW_MILLISECONDS = 500;
 
 export function Files() {
-  const utc = useWindowState((state) => state.utc);
+  const otherZone = useWindowState((state) => state.otherZone);
   const siteZone = useSiteZone();
   const [columns, setColumns] = useState<Columns>([]);
   const [search] = useSearchParams();
   const [overlap, setOverlap] = useState<ImportPlan['overlap']>(search.get('overlap') === 'fill' ? 'fill' : 'replace');
   const take = useMutation({
     mutationFn: async ({ content, sheet }: { readonly content: File; readonly sheet: string | undefined }) =>
-      postFile<ImportedFile>('/imports', { name: content.name, zone: utc ? 'UTC' : await siteZone(), sheet }, content),
+      postFile<ImportedFile>('/imports', { name: content.name, zone: otherZone ?? (await siteZone()), sheet }, content),
     onSuccess: (file) => setColumns(file.columns),
   });
   const choose = (content: File, sheet?: string): void => {

@@ -3,7 +3,7 @@ import { Command } from 'cmdk';
 import { useEffect, useState } from 'react';
 import { remove } from '../server/calls.ts';
 import { useSources, useTags } from '../server/queries.ts';
-import { toggleLive, useWindowState } from '../window/windowStore.ts';
+import { toggleLive, toggleZone } from '../window/windowStore.ts';
 import { FURTHER, SCREENS } from './screens.ts';
 import { toggleTheme } from './theme.ts';
 import { useGo } from './useGo.ts';
@@ -29,7 +29,8 @@ export function CommandBox() {
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent): void => {
-      const typing = event.target instanceof HTMLElement && event.target.closest('input, select, textarea');
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest('input, select, textarea, [data-own-keys]');
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k') {
         event.preventDefault();
         setOpen((now) => !now);
@@ -90,11 +91,7 @@ export function CommandBox() {
           <Command.Item value="action theme light dark" className={item} onSelect={run(toggleTheme)}>
             Light or dark
           </Command.Item>
-          <Command.Item
-            value="action zone utc site"
-            className={item}
-            onSelect={run(() => useWindowState.setState(({ utc }) => ({ utc: !utc })))}
-          >
+          <Command.Item value="action zone utc site" className={item} onSelect={run(toggleZone)}>
             UTC or the site's time
           </Command.Item>
           <Command.Item

@@ -35,7 +35,7 @@ export function Frame() {
     if (desk) useWindowState.setState({ siteZone: desk.zone });
   }, [desk?.zone]); // eslint-disable-line react-hooks/exhaustive-deps -- the rest of the desk changes every second
 
-  const { live, length, utc } = useWindowState();
+  const { live, length, otherZone } = useWindowState();
   const heldTo = useWindowState((state) => (state.live ? null : state.to));
   // The address as it is when the time has come: a row that was chosen meanwhile stays in it.
   const writeAddress = useRef(setSearch);
@@ -54,7 +54,7 @@ export function Frame() {
       if (address.toString() !== before) writeAddress.current(address, { replace: true });
     }, ADDRESS_MILLISECONDS);
     return () => clearTimeout(timer);
-  }, [live, length, utc, heldTo]);
+  }, [live, length, otherZone, heldTo]);
 
   return (
     <div className="flex h-full flex-col">

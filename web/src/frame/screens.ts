@@ -50,7 +50,9 @@ export const FURTHER: readonly Pick<Screen, 'path' | 'name'>[] = [
   { path: '/doubts', name: 'Doubts' },
   { path: '/draft', name: 'Draft' },
   { path: '/versions', name: 'Versions' },
+  { path: '/sheet', name: 'Tag sheet' },
   { path: '/paces', name: 'Paces' },
   { path: '/places', name: 'Places' },
   { path: '/rehearsal', name: 'Rehearsal' },
+  { path: '/keeping', name: 'Keeping' },
 ];

@@ -4,7 +4,8 @@ import { Facts } from '../controls/Page.tsx';
 import { showBytes, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { stampAt } from '../window/times.ts';
-import { useZone } from '../window/windowStore.ts';
+import { useWindow, useZone } from '../window/windowStore.ts';
+import { healthRows } from './SiteHealth.tsx';
 import { ARRIVING_COLOURS } from './states.ts';
 
 interface Props {
@@ -12,10 +13,9 @@ interface Props {
   readonly onClose: () => void;
 }
 
-export function ArrivingLeaf({
-  link: { name, site, state, invited, tags, samples, bytes, setAside, samplesAt },
-  onClose,
-}: Props) {
+export function ArrivingLeaf({ link, onClose }: Props) {
+  const { name, site, state, invited, tags, samples, bytes, setAside, samplesAt, namesakes, account } = link;
+  const now = useWindow().to;
   const zone = useZone();
   const at = (time: string | null): string => (time === null ? '—' : stampAt(time, zone));
   return (
@@ -31,8 +31,20 @@ export function ArrivingLeaf({
           ['On the line', showBytes(bytes)],
           ['Set aside', showNumber(setAside)],
           ['Last values', at(samplesAt)],
+          ...healthRows(link, now),
         ]}
       />
+      {account?.concerns.map((sentence) => (
+        <p key={sentence} className="mt-2 text-madder">
+          {sentence}
+        </p>
+      ))}
+      {namesakes.length > 0 && (
+        <p className="mt-3 text-ochre">
+          Another site calls itself {site?.name}, too: {namesakes.join(', ')}. They are told apart by their identities;
+          give one of them another name.
+        </p>
+      )}
       {state === 'revoked' && (
         <p className="mt-3 text-ink-2">
           Its key was revoked. Invite it again by the same name, and it goes on where it was.

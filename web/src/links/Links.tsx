@@ -1,17 +1,25 @@
 /** Links: what leaves from here to other sites, and what other sites bring; how each stands. */
 import type { ArrivingLink, SendingLink } from '@wide-ledger/contract';
+import { Suspense, lazy } from 'react';
+import { useSearchParams } from 'react-router';
 import { Button } from '../controls/Button.tsx';
 import { ListRow } from '../controls/ListRow.tsx';
 import { Page } from '../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../controls/States.tsx';
-import { showAgo, showNumber } from '../controls/values.ts';
+import { showNumber } from '../controls/values.ts';
 import { useSelection } from '../frame/useSelection.ts';
 import { ArrivingLeaf } from './ArrivingLeaf.tsx';
 import { InviteLeaf } from './InviteLeaf.tsx';
 import { NewLinkLeaf } from './NewLinkLeaf.tsx';
 import { SendingLeaf } from './SendingLeaf.tsx';
+import { SiteHealth } from './SiteHealth.tsx';
 import { ARRIVING_COLOURS, SENDING_COLOURS } from './states.ts';
-import { useLinks } from './useLinks.ts';
+import { useDesk } from '../server/queries.ts';
+import { useLinkStrips, useLinks } from './useLinks.ts';
+import { Strip } from '../strip/Strip.tsx';
+
+/** The library that draws it is only needed by whoever looks at it. */
+const LinkMap = lazy(() => import('./LinkMap.tsx'));
 
 const NEW = 'new';
 const INVITE = 'invite';
@@ -23,8 +31,12 @@ const RIGHT = 'w-20 text-right';
 
 export function Links() {
   const { data, error } = useLinks();
+  const strips = useLinkStrips();
   const { sending = [], arriving = [] } = data ?? {};
   const { selected, select } = useSelection([...sending.map(sendingKey), ...arriving.map(arrivingKey)]);
+  const [search, setSearch] = useSearchParams();
+  const asMap = search.get('as') === 'map';
+  const { data: desk } = useDesk();
   const close = (): void => select(null);
   const leaving = sending.find((one) => sendingKey(one) === selected);
   const coming = arriving.find((one) => arrivingKey(one) === selected);
@@ -35,6 +47,18 @@ export function Links() {
         says={data && `${sending.length} leaving · ${arriving.length} arriving`}
         tools={
           <>
+            <Button
+              aria-pressed={asMap}
+              onClick={() =>
+                setSearch((current) => {
+                  if (asMap) current.delete('as');
+                  else current.set('as', 'map');
+                  return current;
+                })
+              }
+            >
+              Map
+            </Button>
             <Button onClick={() => select(INVITE)}>Invite a site</Button>
             <Button main onClick={() => select(NEW)}>
               Make a link
@@ -44,12 +68,23 @@ export function Links() {
       >
         {error && <Failure error={error} />}
         {!data && !error && <Skeleton rows={4} />}
-        {data && (
+        {data && asMap && (
+          <Suspense fallback={<Skeleton rows={4} />}>
+            <LinkMap
+              site={desk?.site ?? ''}
+              sending={sending}
+              arriving={arriving}
+              selected={selected}
+              onSelect={select}
+            />
+          </Suspense>
+        )}
+        {data && !asMap && (
           <div className="min-h-0 flex-1 overflow-y-auto pb-6" tabIndex={-1}>
             <h2 className="mt-1 font-semibold" id="leaving">
               Leaving from here
             </h2>
-            <Head names={['Link', 'Far end', 'State']} figures={['Tags', 'Values', 'Waiting']} last="Last contact" />
+            <Head names={['Link', 'Far end', 'State']} figures={['Tags', 'Values', 'Waiting']} last="In this window" />
             {sending.length === 0 && (
               <Empty>
                 Nothing is carried from here. An administrator of the other site invites this one there, on its Links
@@ -65,8 +100,8 @@ export function Links() {
                   <span className={`figure ${RIGHT}`}>{showNumber(one.tags)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.waiting)}</span>
-                  <span className="min-w-0 flex-1 truncate text-ink-2" title={one.trouble ?? ''}>
-                    {one.trouble ?? showAgo(one.contactAt)}
+                  <span className="min-w-0 flex-1 pr-1" title={one.trouble ?? ''}>
+                    <Strip row={strips.get(one.id)} label={one.name} />
                   </span>
                 </ListRow>
               ))}
@@ -74,7 +109,7 @@ export function Links() {
             <h2 className="mt-6 font-semibold" id="arriving">
               Arriving here
             </h2>
-            <Head names={['Link', 'From', 'State']} figures={['Tags', 'Values', 'Set aside']} last="Last contact" />
+            <Head names={['Link', 'From', 'State']} figures={['Tags', 'Values', 'Set aside']} last="How the site is" />
             {arriving.length === 0 && (
               <Empty>No other site brings anything. “Invite a site” makes a code for it, which is shown once.</Empty>
             )}
@@ -91,7 +126,7 @@ export function Links() {
                   <span className={`figure ${RIGHT}`}>{showNumber(one.tags)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.setAside)}</span>
-                  <span className="min-w-0 flex-1 truncate text-ink-2">{showAgo(one.contactAt)}</span>
+                  <SiteHealth link={one} />
                 </ListRow>
               ))}
             </div>

@@ -1,7 +1,7 @@
 /** A link that leaves: what it carried, what it could not, and comparing its two ends. */
 import type { Job, ReconcilingReport, SendingLink } from '@wide-ledger/contract';
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { Field } from '../controls/Field.tsx';
 import { Facts } from '../controls/Page.tsx';
@@ -13,6 +13,9 @@ import { askAnew } from '../server/anew.ts';
 import { get, patch, post } from '../server/calls.ts';
 import { lengthWords, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
+import { LinkEvents } from './LinkEvents.tsx';
+import { LinkPath } from './LinkPath.tsx';
+import { Terms } from './Terms.tsx';
 import { SENDING_COLOURS } from './states.ts';
 
 interface Props {
@@ -42,12 +45,15 @@ export function SendingLeaf({ link, onClose }: Props) {
           ['Address', <span className="figure">{link.url}</span>],
           ['Tags', showNumber(link.tags)],
           ['Values', showNumber(samples)],
-          ['On the line', `${showBytes(bytes)}${samples > 0 ? `, ${(bytes / samples).toFixed(2)} B a value` : ''}`],
+          // Of tables and files it is not known what goes over a line.
+          ...(bytes === 0 ? [] : [['On the line', `${showBytes(bytes)}, ${bytesWords(bytes, samples)}`] as const]),
           [
             'Waiting',
             waiting === 0 ? 'nothing' : `${showNumber(waiting)}, ${lengthWords((lagSeconds ?? 0) * 1000)} old at most`,
           ],
+          ['At the moment', paceWords(link)],
           ['Set aside', showNumber(link.setAside)],
+          ...clockRow(link),
         ]}
       />
       {refused.length > 0 && (
@@ -61,13 +67,35 @@ export function SendingLeaf({ link, onClose }: Props) {
         </section>
       )}
       <Reins link={link} />
-      <Reconciling link={link} />
+      {link.comparable && <Reconciling link={link} />}
+      <Terms link={link} />
+      <LinkPath to={{ link: link.id }} />
+      <LinkEvents id={link.id} />
     </Leaf>
   );
 }
 
+const bytesWords = (bytes: number, samples: number): string =>
+  samples === 0 ? 'no values yet' : `${(bytes / samples).toFixed(2)} B a value`;
+
+/** Told only where both clocks differ. */
+function clockRow({ clockAheadSeconds: ahead }: SendingLink): [string, ReactNode][] {
+  if (ahead === null) return [];
+  const words = `${lengthWords(Math.abs(ahead) * 1000)} ${ahead > 0 ? 'ahead' : 'behind'}`;
+  return [['Clock there', <span className="text-ochre">{words}</span>]];
+}
+
+/** How fast it is, and when it will have caught up. */
+function paceWords({ valuesPerSecond, bytesPerSecond, catchUpSeconds, waiting }: SendingLink): string {
+  const rate = `${showNumber(Math.round(valuesPerSecond))} values/s, ${showBytes(Math.round(bytesPerSecond))}/s`;
+  if (waiting === 0 || catchUpSeconds === 0) return rate;
+  return catchUpSeconds === null
+    ? `${rate}; it does not catch up`
+    : `${rate}; level in ${lengthWords(catchUpSeconds * 1000)}`;
+}
+
 /** Pausing a link, letting it go on, and giving it another key where its own is not known any more. */
-function Reins({ link: { id, state } }: Pick<Props, 'link'>) {
+function Reins({ link: { id, state, kind } }: Pick<Props, 'link'>) {
   const client = useQueryClient();
   const [code, setCode] = useState('');
   const change = useMutation({
@@ -76,7 +104,7 @@ function Reins({ link: { id, state } }: Pick<Props, 'link'>) {
   });
   return (
     <div className="mt-3">
-      {state === 'away' && (
+      {state === 'away' && kind === 'site' && (
         <form
           onSubmit={(event) => {
             event.preventDefault();
@@ -89,11 +117,9 @@ function Reins({ link: { id, state } }: Pick<Props, 'link'>) {
           </Button>
         </form>
       )}
-      {state !== 'away' && (
-        <Button disabled={change.isPending} onClick={() => change.mutate({ paused: state !== 'paused' })}>
-          {state === 'paused' ? 'Go on' : 'Pause'}
-        </Button>
-      )}
+      <Button disabled={change.isPending} onClick={() => change.mutate({ paused: state !== 'paused' })}>
+        {state === 'paused' ? 'Go on' : 'Pause'}
+      </Button>
       {change.error && <Failure error={change.error} />}
     </div>
   );

@@ -6,6 +6,8 @@ import { LifeWord } from '../configuration/Life.tsx';
 import type { Standing } from '../configuration/drafting.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { Offers } from './Offers.tsx';
+import { TryRows, isRecord } from './records/TryRows.tsx';
+import { TryMessage } from './messages/TryMessage.tsx';
 import { PathCheck } from './PathCheck.tsx';
 import { TakeButton } from './TakeButton.tsx';
 import { useTrust } from './useTrust.ts';
@@ -25,6 +27,8 @@ export function DraftSourceLeaf({ standing: { id, body, life }, onCreated, onClo
       {given ? (
         <>
           {given.kind === 'opc-ua' && <Offers id={id} source={given} />}
+          {(given.kind === 'mqtt' || given.kind === 'http-json') && <TryMessage id={id} source={given} />}
+          {isRecord(given) && <TryRows id={id} source={given} />}
           <PathCheck source={given} onTrust={trust} />
           <TakeButton id={id} kind={given.kind} />
         </>

@@ -2,6 +2,7 @@
 import { KINDS, type NewSource, type PathCheck as Check, type Rung, type RungName } from '@wide-ledger/contract';
 import { useMutation } from '@tanstack/react-query';
 import { Button } from '../controls/Button.tsx';
+import { Rungs } from '../controls/Rungs.tsx';
 import { Failure } from '../controls/States.tsx';
 import { postLines } from '../server/calls.ts';
 import { useState } from 'react';
@@ -9,6 +10,7 @@ import { useState } from 'react';
 const NAMES: Record<RungName, string> = {
   name: 'Name',
   port: 'Port',
+  folder: 'Folder',
   answer: 'Protocol answer',
   channel: 'Secure channel',
   'sign-in': 'Sign-in',
@@ -18,8 +20,6 @@ const NAMES: Record<RungName, string> = {
 };
 /** With the code of the rung that met a certificate which is not trusted: its fingerprint. */
 const NOT_TRUSTED = /^NOT_TRUSTED ([0-9A-F]{40})$/;
-const MARKS = { passed: '✓', failed: '✕', 'not reached': '·' } as const;
-const COLOURS = { passed: 'text-verdigris', failed: 'text-madder', 'not reached': 'text-ink-2' } as const;
 
 interface Props {
   readonly source: NewSource;
@@ -53,30 +53,18 @@ export function PathCheck({ source: { name, kind, connection, collector }, onTru
       </div>
       {check.error && <Failure error={check.error} />}
       {rungs.length > 0 && (
-        <ol aria-live="polite" data-testid="rungs">
-          {rungs.map(({ rung, outcome, sentence, code, milliseconds }) => (
-            <li key={rung} className="flex gap-2 border-t border-rule py-1.5">
-              <span className={`w-4 text-center font-semibold ${COLOURS[outcome]}`} aria-label={outcome}>
-                {MARKS[outcome]}
-              </span>
-              <div className="min-w-0 flex-1">
-                <p className="flex justify-between">
-                  <span className="font-semibold">{NAMES[rung]}</span>
-                  <span className="figure text-ink-2">{milliseconds === null ? '' : `${milliseconds} ms`}</span>
-                </p>
-                <p className="text-ink-2">
-                  {outcome === 'not reached' ? 'not reached' : sentence}{' '}
-                  {code && <span className="figure break-all">{code.split(' ')[0]}</span>}
-                </p>
-                {onTrust && NOT_TRUSTED.test(code ?? '') && (
-                  <Button className="mt-1" onClick={() => onTrust(NOT_TRUSTED.exec(code!)![1]!)}>
-                    Trust this certificate
-                  </Button>
-                )}
-              </div>
-            </li>
-          ))}
-        </ol>
+        <Rungs
+          rungs={rungs}
+          nameOf={({ rung }) => NAMES[rung]}
+          below={({ code }) =>
+            onTrust &&
+            NOT_TRUSTED.test(code ?? '') && (
+              <Button className="mt-1" onClick={() => onTrust(NOT_TRUSTED.exec(code!)![1]!)}>
+                Trust this certificate
+              </Button>
+            )
+          }
+        />
       )}
       {rungs.length === 0 && !check.error && (
         <p className="text-ink-2">The collector walks from where it stands: {words}.</p>

@@ -10,6 +10,8 @@ import { showAge, showBytes, showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
 import { Offers } from './Offers.tsx';
 import { PathCheck } from './PathCheck.tsx';
+import { TryRows, isRecord } from './records/TryRows.tsx';
+import { TryMessage } from './messages/TryMessage.tsx';
 import { RecoveryFacts } from './RecoveryFacts.tsx';
 import { TagsOfSource } from './TagsOfSource.tsx';
 import { TakeButton } from './TakeButton.tsx';
@@ -74,7 +76,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
                 : '—'}
             </span>,
           ],
-          ['Clock', clockWords(state?.clockSkewMilliseconds ?? null)],
+          ['Clock', stampsOf(source, state)],
           ...(state?.facts ?? []).map(
             ([name, value]) => [name, <span className="figure break-words">{value}</span>] as const,
           ),
@@ -82,7 +84,11 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
       />
       {state?.recovery && <RecoveryFacts recovery={state.recovery} />}
       {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
-      {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={offered(source, drafted?.body)} />}
+      {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={asDrafted(source, drafted?.body)} />}
+      {(source.kind === 'mqtt' || source.kind === 'http-json') && (
+        <TryMessage id={source.id} source={asDrafted(source, drafted?.body)} />
+      )}
+      {isRecord(source) && <TryRows id={source.id} source={asDrafted(source, drafted?.body)} />}
       {(state?.troubles.length ?? 0) > 0 && <TroubleList troubles={state!.troubles} />}
       <PathCheck source={source} onTrust={trust} />
       {source.standby && <PathCheck source={asStandbyReads(source, source.standby)} walker={source.standby} />}
@@ -129,18 +135,34 @@ function Readers({ readers }: Pick<Source, 'readers'>) {
   );
 }
 
-type OpcUaSource = Extract<NewSource, { kind: 'opc-ua' }>;
-
 /** A source as it stands for whoever changes it: in the draft, else in force. */
-function offered(source: OpcUaSource, drafted: Body | null | undefined): OpcUaSource {
+function asDrafted<Of extends NewSource>(source: Of, drafted: Body | null | undefined): Of {
   const { data } = askedSource({ ...source, ...drafted });
-  return data?.kind === 'opc-ua' ? data : source;
+  // A draft does not change the kind of a source.
+  return data?.kind === source.kind ? (data as Of) : source;
 }
 
-/** How the source's clock stands beside the collector's. */
-function clockWords(skew: number | null): string {
-  if (skew === null) return 'tells no time; the collector stamps';
-  return `${showNumber(Math.abs(skew))} ms ${skew < 0 ? 'behind' : 'ahead of'} the collector's`;
+/** Who stamps the values of a source, or how its clock stands beside the collector's. */
+function stampsOf(source: Source, state: SourceState | null): string {
+  switch (source.kind) {
+    case 'mqtt':
+    case 'http-json':
+      return source.connection.time === ''
+        ? 'the collector stamps what comes'
+        : `each message says its own, as ${source.connection.time}`;
+    case 'sparkplug':
+      return 'each metric tells its time';
+    case 'sql':
+    case 'files':
+      return `each row tells its time (${source.connection.time})`;
+    case 'ledger':
+      return 'values keep the times that they have there';
+    default: {
+      const skew = state?.clockSkewMilliseconds ?? null;
+      if (skew === null) return 'tells no time; the collector stamps';
+      return `${showNumber(Math.abs(skew))} ms ${skew < 0 ? 'behind' : 'ahead of'} the collector's`;
+    }
+  }
 }
 
 /** How late reads start, by their intervals: of sources that are asked. */

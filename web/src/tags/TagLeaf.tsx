@@ -1,5 +1,5 @@
 import { where, type Tag } from '@wide-ledger/contract';
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { EditPanel } from '../configuration/EditPanel.tsx';
 import { LookOrChange } from '../configuration/LookOrChange.tsx';
 import { LifeWord } from '../configuration/Life.tsx';
@@ -7,6 +7,7 @@ import type { Standing } from '../configuration/drafting.ts';
 import { Button } from '../controls/Button.tsx';
 import { Facts } from '../controls/Page.tsx';
 import { GRADE_COLOUR, gradeOf, showAge, showNumber, showValue } from '../controls/values.ts';
+import { ComputePast } from '../formula/ComputePast.tsx';
 import { Leaf } from '../frame/Leaf.tsx';
 import { useGo } from '../frame/useGo.ts';
 import { useLiveSample } from '../server/live.ts';
@@ -17,7 +18,7 @@ import { wholeWords } from '../strip/stripRow.ts';
 import { StoreOfTag } from './StoreOfTag.tsx';
 import { useTagLife } from './TagRow.tsx';
 import { WriteValue } from './WriteValue.tsx';
-import { plainWords } from '@wide-ledger/core';
+import { labelWords, plainWords } from '@wide-ledger/core';
 import { bothZones, lengthWords, offsetOf, stamp, windowWords } from '../window/times.ts';
 import { useWindowState, useZone } from '../window/windowStore.ts';
 
@@ -29,19 +30,41 @@ function paceWords({ collection }: Tag): string {
 }
 
 /** How a deadband reads. */
-function keptWhen({ collection, unit }: Tag): string {
-  if (!collection) return 'whatever is sent';
+function keptWhen({ collection, unit, inputs }: Tag): string {
+  if (!collection) return inputs ? 'every value that is computed' : 'whatever is sent';
   const { deadband, longestSilenceSeconds } = collection;
-  const moved =
-    deadband.kind === 'absolute'
-      ? `moved more than ${deadband.width} ${unit}`
-      : deadband.kind === 'percent'
-        ? `moved more than ${deadband.percent} % of range`
-        : 'every value';
-  return longestSilenceSeconds === null ? moved : `${moved}, or ${lengthWords(longestSilenceSeconds * 1000)} passed`;
+  const moved = {
+    none: 'every value',
+    absolute: 'moved more than',
+    percent: 'moved more than',
+    line: 'off a line by more than',
+    'line percent': 'off a line by more than',
+  }[deadband.kind];
+  const by =
+    'width' in deadband ? ` ${deadband.width} ${unit}` : 'percent' in deadband ? ` ${deadband.percent} % of range` : '';
+  const words = moved + by;
+  return longestSilenceSeconds === null ? words : `${words}, or ${lengthWords(longestSilenceSeconds * 1000)} passed`;
 }
 
 const sentenceOf = (words: string): string => `${words[0]!.toUpperCase()}${words.slice(1)}.`;
+
+/** By what it is found beside its name. */
+const labelRows = ({ labels }: Tag): [string, ReactNode][] =>
+  Object.keys(labels).length === 0
+    ? []
+    : [['Labels', <span className="figure wrap-anywhere">{labelWords(labels)}</span>]];
+
+/** What it is computed by, and of which tags. */
+function formulaRows({ formula, inputs }: Tag): [string, ReactNode][] {
+  if (formula === null) return [];
+  return [
+    ['Formula', <span className="figure wrap-anywhere">{formula}</span>],
+    ...Object.entries(inputs ?? {}).map(([name, tag]): [string, ReactNode] => [
+      `of ${name}`,
+      <span className="figure wrap-anywhere">{tag}</span>,
+    ]),
+  ];
+}
 
 interface Props {
   readonly tag: Tag;
@@ -94,6 +117,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
           'Nothing archived yet.'
         )}
       </p>
+      {tag.refusal && <p className="mb-2 text-madder">{tag.refusal}</p>}
       <Strip label={tag.name} row={row} />
       <div className="mt-2 mb-2">
         {gaps.slice(0, 4).map((gap) => (
@@ -111,7 +135,8 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
       {!changing && (
         <Facts
           rows={[
-            ['Source', tag.collection?.source ?? 'none: values are sent to it'],
+            ['Source', tag.collection?.source ?? (tag.inputs ? 'none: it is computed' : 'none: values are sent to it')],
+            ...formulaRows(tag),
             ...(address
               ? ([['Address', <span className="figure wrap-anywhere">{where(address)}</span>]] as const)
               : []),
@@ -136,6 +161,12 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
                 {tag.low === null || tag.high === null ? 'not given' : `${tag.low} – ${tag.high}`}
               </span>,
             ],
+            ...(tag.formerNames.length > 0
+              ? ([
+                  ['Called before', <span className="figure wrap-anywhere">{tag.formerNames.join(', ')}</span>],
+                ] as const)
+              : []),
+            ...labelRows(tag),
             ['Type', tag.type],
             ['Writable', tag.writable ? 'yes' : 'no'],
             ['Store', <StoreOfTag tag={tag} />],
@@ -153,7 +184,11 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
           Open in Traces
         </Button>
         <Button onClick={() => go('/coverage', { words: tag.name })}>Open in Coverage</Button>
+        {(tag.type === 'real' || tag.type === 'integer') && (
+          <Button onClick={() => go('/keeping', { tags: tag.name })}>Try its keeping</Button>
+        )}
       </div>
+      {tag.inputs && session?.scopes.includes('admin') && <ComputePast tag={tag.name} />}
       {tag.writable && session?.scopes.includes('operate') && <WriteValue tag={tag} />}
     </Leaf>
   );

@@ -3,11 +3,11 @@ import type { CoverageAnswer, Tag } from '@wide-ledger/contract';
 import { LifeWord, lifeOf } from '../configuration/Life.tsx';
 import type { Standing } from '../configuration/drafting.ts';
 import { Mark } from '../controls/Mark.tsx';
-import { GRADE_COLOUR, gradeOf, showValue } from '../controls/values.ts';
 import { useLiveSample } from '../server/live.ts';
 import { useSources } from '../server/queries.ts';
 import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
+import { QualityNow, ValueNow } from './TagNow.tsx';
 import { clock } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 
@@ -54,13 +54,13 @@ export function useTagLife(tag: Tag, drafted: Standing | undefined) {
     paused: tag.collection?.paused ?? false,
     toldVersion: tag.collection && sources ? tag.toldVersion : null,
     runs: runs ?? null,
+    refused: tag.refusal !== null,
   });
 }
 
 export function TagRow({ tag, coverage, drafted, selected, marked, onSelect, onMark }: Props) {
   const life = useTagLife(tag, drafted);
   const sample = useLiveSample(tag.id) ?? tag.latest;
-  const grade = sample ? gradeOf(sample.status) : 'Bad';
   return (
     <div
       role="option"
@@ -89,20 +89,8 @@ export function TagRow({ tag, coverage, drafted, selected, marked, onSelect, onM
         )}
         {tag.description}
       </span>
-      <span className="w-32 truncate text-right">
-        <span className={`figure ${grade === 'Bad' ? 'text-ink-2' : ''}`} data-now>
-          {sample ? showValue(sample.value) : '—'}
-        </span>{' '}
-        <span className="figure text-ink-2" style={{ fontSize: 11 }}>
-          {tag.unit}
-        </span>
-      </span>
-      <span
-        className={`figure w-4 text-center ${GRADE_COLOUR[grade]}`}
-        title={sample?.quality ?? 'nothing archived yet'}
-      >
-        {sample ? grade[0] : '·'}
-      </span>
+      <ValueNow tag={tag} sample={sample} />
+      <QualityNow sample={sample} />
       <div className="w-[30%] max-[1100px]:w-[22%]">
         <Strip label={tag.name} row={coverageOf(coverage, tag)} />
       </div>

@@ -106,6 +106,8 @@ export function Tags() {
               onWords={setWords}
             />
             <PlaceSelect {...placeFilter} />
+            {place !== '' && <Button onClick={() => go('/place', { place })}>Now</Button>}
+            <Button onClick={() => go('/sheet')}>Sheet</Button>
             <Button onClick={() => go('/paces')}>Paces</Button>
             <Button onClick={() => go('/places')}>Places</Button>
             <Button onClick={() => select(NEW)}>New tag</Button>

@@ -1,8 +1,6 @@
 /** The tags of the chart: which pen, which axis, held or sloped, and which one the table is about. */
-import type { Tag } from '@wide-ledger/contract';
 import { X } from 'lucide-react';
-import { useState } from 'react';
-import { useTags } from '../server/queries.ts';
+import { FindTag } from '../controls/FindTag.tsx';
 import { penOf, type Trace } from './chart.ts';
 import { MOST_TAGS } from './useTraceView.ts';
 
@@ -70,48 +68,15 @@ interface AddProps {
   readonly onAdd: (name: string) => void;
 }
 
-/** Finds tags by what is typed, among all that are in force; Enter takes the first one. */
-export function AddTag({ chosen, onAdd }: AddProps) {
-  const [words, setWords] = useState('');
-  const { data } = useTags(words.trim());
-  // While the next answer is on its way the last one stands here: only what fits what is typed now may be taken.
-  const typed = words.toLowerCase().split(/\s+/).filter(Boolean);
-  const fits = ({ name, description, unit, place }: Tag): boolean =>
-    typed.every((word) => `${name} ${description} ${place} ${unit}`.toLowerCase().includes(word));
-  const found = (data?.pages[0]?.tags ?? []).filter((tag) => !chosen.includes(tag.name) && fits(tag));
-  const exact = (given: string): string | undefined => found.find(({ name }) => name === given.trim())?.name;
-  const add = (name: string | undefined): void => {
-    if (name === undefined) return;
-    onAdd(name);
-    setWords('');
-  };
-  const type = (given: string): void => {
-    setWords(given);
-    // A name that is complete was picked from the list.
-    if (given.length > words.length + 1) add(exact(given));
-  };
-  return (
-    <>
-      <input
-        data-filter
-        list="found-tags"
-        aria-label="Add a tag"
-        placeholder="/  add a tag…"
-        disabled={chosen.length >= MOST_TAGS}
-        className="h-[30px] w-40 rounded-paper border border-edge bg-raised px-2.5"
-        value={words}
-        onChange={(event) => type(event.target.value)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter' && words.trim()) add(exact(words) ?? found[0]?.name);
-        }}
-      />
-      <datalist id="found-tags">
-        {found.map((tag) => (
-          <option key={tag.id} value={tag.name}>
-            {tag.description}
-          </option>
-        ))}
-      </datalist>
-    </>
-  );
-}
+export const AddTag = ({ chosen, onAdd }: AddProps) => (
+  <FindTag
+    id="found-tags"
+    label="Add a tag"
+    placeholder="/  add a tag…"
+    isFilter
+    without={chosen}
+    disabled={chosen.length >= MOST_TAGS}
+    className="h-[30px] w-40 rounded-paper border border-edge bg-raised px-2.5"
+    onFind={({ name }) => onAdd(name)}
+  />
+);

@@ -5,8 +5,9 @@ import { useLive } from '../server/live.ts';
 import { useDesk } from '../server/queries.ts';
 import { Button } from '../controls/Button.tsx';
 import { Ribbon } from './Ribbon.tsx';
-import { lengthWords, offsetOf, windowWords } from './times.ts';
-import { hold, showLast, toggleLive, useWindow, useWindowState, useZone } from './windowStore.ts';
+import { lengthWords, windowWords } from './times.ts';
+import { hold, showLast, toggleLive, useWindow, useZone } from './windowStore.ts';
+import { ZoneButton } from './ZoneButton.tsx';
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -67,15 +68,7 @@ export function WindowBar() {
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>
-      <button
-        className="w-20 shrink-0 rounded-paper px-1 text-right leading-tight text-ink-2 hover:text-ink"
-        title="Changes between the site's zone and UTC"
-        onClick={() => useWindowState.setState(({ utc }) => ({ utc: !utc }))}
-      >
-        {zone === 'UTC' ? 'UTC' : 'site time'}
-        <br />
-        <span className="figure">{offsetOf(to, zone)}</span>
-      </button>
+      <ZoneButton zones={desk?.zones ?? []} />
       <Button
         onClick={toggleLive}
         aria-pressed={live}

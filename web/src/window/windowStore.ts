@@ -1,4 +1,5 @@
 /** The one window of time: every list, strip, chart and table shows it; the address in the browser holds it. */
+import { IANAZone } from 'luxon';
 import { create } from 'zustand';
 
 export interface TimeWindow {
@@ -13,8 +14,8 @@ interface WindowState {
   /** Length in milliseconds; a live window ends now. */
   readonly length: number;
   readonly to: number;
-  /** UTC instead of the site's zone. */
-  readonly utc: boolean;
+  /** Another zone than the site's; null: the site's. */
+  readonly otherZone: string | null;
   readonly siteZone: string;
 }
 
@@ -40,9 +41,15 @@ export function windowOfAddress(search: string, now: number): WindowState {
     live: !held,
     length: Math.min(Math.max(length, SHORTEST), LONGEST),
     to: held ? to : now,
-    utc: asked.get('zone') === 'utc',
+    otherZone: zoneOf(asked.get('zone')),
     siteZone: 'UTC',
   };
+}
+
+/** A zone as an address names it; null where it names none that there is. */
+function zoneOf(named: string | null): string | null {
+  if (named === 'utc') return 'UTC';
+  return named !== null && IANAZone.isValidZone(named) ? named : null;
 }
 
 export const useWindowState = create<WindowState>(() => windowOfAddress(globalThis.location?.search ?? '', Date.now()));
@@ -55,7 +62,14 @@ export function useWindow(): TimeWindow {
   return { from: to - length, to, live };
 }
 
-export const useZone = (): string => useWindowState((state) => (state.utc ? 'UTC' : state.siteZone));
+export const useZone = (): string => useWindowState((state) => state.otherZone ?? state.siteZone);
+
+/** Shows times by another zone's clock; null: by the site's. */
+export const showZone = (otherZone: string | null): void => useWindowState.setState({ otherZone });
+
+/** Changes between the site's zone and UTC; from any other one to the site's. */
+export const toggleZone = (): void =>
+  useWindowState.setState(({ otherZone }) => ({ otherZone: otherZone === null ? 'UTC' : null }));
 
 /** Moves a live window on; called every second by the frame. */
 export function tick(now: number): void {
@@ -85,11 +99,11 @@ export function toggleLive(): void {
 }
 
 /** The window as parameters of the address. */
-export function windowParameters({ live, length, to, utc }: WindowState): Record<string, string | null> {
+export function windowParameters({ live, length, to, otherZone }: WindowState): Record<string, string | null> {
   return {
     last: live ? String(length / 1000) : null,
     from: live ? null : new Date(to - length).toISOString(),
     to: live ? null : new Date(to).toISOString(),
-    zone: utc ? 'utc' : null,
+    zone: otherZone === 'UTC' ? 'utc' : otherZone,
   };
 }

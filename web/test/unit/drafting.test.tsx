@@ -72,6 +72,8 @@ test.each([
 test('a definition has one word for how it stands, the most pressing first', () => {
   const tag = { drafted: undefined, retired: false, paused: false, toldVersion: 5, runs: 5 };
   expect(lifeOf(tag)).toBe('in force');
+  expect(lifeOf({ ...tag, refused: true })).toBe('refused by its source');
+  expect(lifeOf({ ...tag, refused: true, runs: 4 })).toBe('not yet taken');
   expect(lifeOf({ ...tag, runs: 4 })).toBe('not yet taken');
   expect(lifeOf({ ...tag, runs: null })).toBe('not yet taken');
   expect(lifeOf({ ...tag, toldVersion: null, runs: null })).toBe('in force');

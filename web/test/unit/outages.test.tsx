@@ -14,7 +14,7 @@ import { instantAt } from '../../src/window/times.ts';
 import { useWindowState } from '../../src/window/windowStore.ts';
 import { Refusal, StandInServer, roomAt } from './standInServer.tsx';
 
-beforeEach(() => useWindowState.setState({ siteZone: 'Europe/Berlin', utc: false }));
+beforeEach(() => useWindowState.setState({ siteZone: 'Europe/Berlin', otherZone: null }));
 afterEach(cleanup);
 
 const gapOf = (over: Partial<Gap> = {}): Gap => ({

@@ -1,7 +1,9 @@
 /** What people take from a source's tree, and the tags that it becomes. */
 import { tagName, type BrowsedNode } from '@wide-ledger/contract';
 import fc from 'fast-check';
-import { choicesOf, matches, proposedNames, taking, type Placed } from '../../src/sources/take/proposals.ts';
+import { partsOf } from '../../src/sources/take/namePattern.ts';
+import type { Placed } from '../../src/sources/take/choice.ts';
+import { choicesOf, matches, proposedNames, taking } from '../../src/sources/take/proposals.ts';
 
 const nodeOf = (over: Partial<BrowsedNode> = {}): BrowsedNode => ({
   node: 'ns=2;s=Pump1.Pressure',
@@ -38,14 +40,38 @@ test('proposed names are valid and no two are the same, whatever nodes are calle
     path: fc.array(fc.string(), { maxLength: 3 }),
   });
   fc.assert(
-    fc.property(fc.array(some, { maxLength: 20 }), (given) => {
-      const names = proposedNames(
-        given.flatMap(({ name, path }, i) => choicesOf(placed({ name, node: `i=${i}` }, path))),
-      );
-      expect(new Set(names).size).toBe(names.length);
-      for (const name of names) expect([name, tagName.safeParse(name).success]).toEqual([name, true]);
-    }),
+    fc.property(
+      fc.array(some, { maxLength: 20 }),
+      fc.constantFrom('', '{1}', '_{name}-{-1}', '{9}.'),
+      (given, pattern) => {
+        const names = proposedNames(
+          given.flatMap(({ name, path }, i) => choicesOf(placed({ name, node: `i=${i}` }, path))),
+          pattern,
+        );
+        expect(new Set(names).size).toBe(names.length);
+        for (const name of names) expect([name, tagName.safeParse(name).success]).toEqual([name, true]);
+      },
+    ),
   );
+});
+
+test('a pattern makes names of the levels above a node, and is none where it holds nothing', () => {
+  const meters = [1, 2].map((n) => placed({ name: 'flow' }, ['saltquay', 'exchange', String(n), 'meter']));
+  const choices = meters.flatMap(choicesOf);
+  expect(proposedNames(choices, 'SQ-{3}.{name}')).toEqual(['SQ-1.flow', 'SQ-2.flow']);
+  expect(proposedNames(choices, '{-1}-{-2}')).toEqual(['meter-1', 'meter-2']);
+  // Two of one name are told apart; a level that is not there is nothing.
+  expect(proposedNames(choices, '{2}{9}')).toEqual(['exchange', 'exchange-2']);
+  expect(proposedNames(choices, '{9}')).toEqual(['meter.flow', 'meter.flow-2']);
+  const vibration = placed({ type: null, name: 'Vibration', elements: ['[0]', '[1]'] });
+  expect(proposedNames(choicesOf(vibration), '{name}{element}')).toEqual(['Vibration0', 'Vibration1']);
+  expect(partsOf(choices[0]!).map(([place, is]) => `${place} ${is}`)).toEqual([
+    '{1} saltquay',
+    '{2} exchange',
+    '{3} 1',
+    '{4} meter',
+    '{name} flow',
+  ]);
 });
 
 test('an array is taken apart into its elements; a folder offers nothing', () => {

@@ -4,7 +4,9 @@ import { plainWords, type DefinitionKind, type FieldPath, type Plain } from '@wi
 import { Failure } from '../../controls/States.tsx';
 import { useDefinitions, useEdit, type Standing } from '../drafting.ts';
 import { useCollectorNames } from '../../server/queries.ts';
+import { FormulaField } from '../../formula/FormulaField.tsx';
 import { FieldInput } from './FieldInput.tsx';
+import { REFERENCES } from './references.ts';
 import { acceptsNull, objectOf } from './shapes.ts';
 import { fieldState, setField } from './values.ts';
 
@@ -14,20 +16,14 @@ interface Props {
   readonly without?: readonly string[];
 }
 
-/** Fields that refer to definitions of a kind. */
-const REFERENCES: Readonly<Record<string, DefinitionKind>> = {
-  place: 'place',
-  parent: 'place',
-  pace: 'pace',
-  store: 'store',
-  source: 'source',
-};
-
 /** The settings of its own that a tag has: what is not said here is as its pace has it. */
 const SETTINGS = 'settings';
 
 /** Fields in the order in which people fill them in; those of a schema that are not named come behind. */
 const LEAVES_OUT = new Set(['kind']);
+
+/** What is computed, and of what: shown together, of one tag at a time. */
+const COMPUTED: ReadonlySet<string> = new Set(['formula', 'inputs']);
 
 export function DefinitionForm({ standings, without = [] }: Props) {
   const edit = useEdit();
@@ -38,6 +34,7 @@ export function DefinitionForm({ standings, without = [] }: Props) {
   const properties = { ...topProperties(schemaOf(first.kind), first.body?.kind), ...addresses };
   const isOut = (name: string): boolean =>
     LEAVES_OUT.has(name) ||
+    COMPUTED.has(name) ||
     without.includes(name) ||
     // Only with a standby there is anything to say of where it reads.
     (name === 'standbyConnection' && typeof first.body?.standby !== 'string') ||
@@ -58,6 +55,13 @@ export function DefinitionForm({ standings, without = [] }: Props) {
           }}
         />
       ))}
+      {first.kind === 'tag' && standings.length === 1 && (
+        <FormulaField
+          key={first.id}
+          standing={first}
+          onSet={(field, to) => edit.mutate([{ kind: 'tag', id: first.id, set: { [field]: to } }])}
+        />
+      )}
     </div>
   );
 }

@@ -24,6 +24,7 @@ export function FieldInput(props: FieldProps) {
   if (isOfType(shape, 'number', 'integer')) return <TypedInput {...props} numeric />;
   if (isOfType(shape, 'array')) return <ListInput {...props} />;
   if (isOfType(shape, 'object')) return <ObjectInput {...props} shape={shape} />;
+  if (schema.long) return <LongInput {...props} />;
   return <TypedInput {...props} numeric={false} />;
 }
 
@@ -115,6 +116,32 @@ function TypedInput({
       {offered && <Offered id={`${id}-offered`} texts={offered} />}
       {wrong && <p className="text-madder">This is no number.</p>}
     </>
+  );
+}
+
+/** A text of several lines, written into the draft when the field is left; Escape takes it back. */
+function LongInput({ id, schema, value, differs, onSet }: FieldProps) {
+  const shown = typeof value === 'string' ? value : '';
+  const [typed, setTyped] = useState<string | null>(null);
+  return (
+    <textarea
+      id={id}
+      rows={Math.min(12, Math.max(3, (typed ?? shown).split('\n').length))}
+      spellCheck={false}
+      className="figure w-full rounded-paper border border-edge bg-paper px-1.5"
+      placeholder={differs ? 'differs' : (schema.description ?? '')}
+      value={typed ?? shown}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={() => {
+        if (typed !== null && (typed !== shown || differs)) onSet(typed);
+        setTyped(null);
+      }}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape' || typed === null) return;
+        event.stopPropagation();
+        setTyped(null);
+      }}
+    />
   );
 }
 

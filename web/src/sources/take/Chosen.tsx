@@ -7,7 +7,10 @@ import { useDefinitions, useEdit } from '../../configuration/drafting.ts';
 import { Button } from '../../controls/Button.tsx';
 import { Failure } from '../../controls/States.tsx';
 import { Leaf } from '../../frame/Leaf.tsx';
-import { keyOf, proposedNames, taking, type Choice } from './proposals.ts';
+import { Field } from '../../controls/Field.tsx';
+import { partsOf } from './namePattern.ts';
+import type { Choice } from './choice.ts';
+import { keyOf, proposedNames, taking } from './proposals.ts';
 
 /** So many are sent in one edit. */
 const MOST_SHOWN = 300;
@@ -27,7 +30,8 @@ export function Chosen({ source, kind, choices, onClose, onTaken }: Props) {
   const [place, setPlace] = useState('');
   const [pace, setPace] = useState('');
   const [typed, setTyped] = useState<ReadonlyMap<string, string>>(new Map());
-  const proposed = proposedNames(choices);
+  const [pattern, setPattern] = useState('');
+  const proposed = proposedNames(choices, pattern);
   const names = choices.map((choice, i) => typed.get(keyOf(choice)) ?? proposed[i]!);
   const wrong = names.map((name, i) => !tagName.safeParse(name).success || names.indexOf(name) !== i);
   const take = (): void => {
@@ -73,6 +77,16 @@ export function Chosen({ source, kind, choices, onClose, onTaken }: Props) {
         pace,
         setPace,
         paces.flatMap(({ id, body }) => (body ? [[id, nameIn(body)] as [number, string]] : [])),
+      )}
+      {choices[0] && (
+        <Field
+          label="Name pattern"
+          hint={partsOf(choices[0])
+            .map(([place, is]) => `${place} ${is}`)
+            .join(' · ')}
+          value={pattern}
+          onChange={setPattern}
+        />
       )}
       <ul className="mt-2 border-t border-rule" aria-label="Names">
         {choices.slice(0, MOST_SHOWN).map((choice, i) => (

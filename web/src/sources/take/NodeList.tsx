@@ -4,7 +4,8 @@ import { useRef } from 'react';
 import { Mark } from '../../controls/Mark.tsx';
 import { TreeRow } from '../../controls/TreeRow.tsx';
 import type { Line } from './lines.ts';
-import { choicesOf, keyOf, type Choice, type Placed } from './proposals.ts';
+import type { Choice, Placed } from './choice.ts';
+import { choicesOf, keyOf } from './proposals.ts';
 
 const ROW_HEIGHT = 30;
 

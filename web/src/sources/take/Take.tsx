@@ -10,7 +10,8 @@ import { Page } from '../../controls/Page.tsx';
 import { Empty, Failure, Skeleton } from '../../controls/States.tsx';
 import { Chosen } from './Chosen.tsx';
 import { NodeList } from './NodeList.tsx';
-import { choicesOf, keyOf, matches, type Choice, type Placed } from './proposals.ts';
+import type { Choice, Placed } from './choice.ts';
+import { choicesOf, keyOf, matches } from './proposals.ts';
 import { linesOf, type Line } from './lines.ts';
 import { ROOT, useTree } from './useTree.ts';
 
@@ -64,15 +65,17 @@ export function Take() {
         .filter((placed) => choicesOf(placed).length > 0 && matches(placed, words))
         .map((placed): Line => ({ placed, level: 1, open: null, below: null }))
     : linesOf(known, opened);
-  const mark = (choices: readonly Choice[]): void => {
-    const next = new Map(chosen);
-    const all = choices.every((choice) => next.has(keyOf(choice)));
-    for (const choice of choices) {
-      if (all) next.delete(keyOf(choice));
-      else next.set(keyOf(choice), choice);
-    }
-    setChosen(next);
-  };
+  // A branch takes a while to be read: what was marked meanwhile stays marked.
+  const mark = (choices: readonly Choice[]): void =>
+    setChosen((before) => {
+      const next = new Map(before);
+      const all = choices.every((choice) => next.has(keyOf(choice)));
+      for (const choice of choices) {
+        if (all) next.delete(keyOf(choice));
+        else next.set(keyOf(choice), choice);
+      }
+      return next;
+    });
   const open = (node: string, isOpen: boolean): void => {
     const next = new Set(opened);
     if (isOpen) next.add(node);

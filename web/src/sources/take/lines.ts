@@ -1,5 +1,5 @@
 /** The tree of a source as lines. Pure. */
-import type { Placed } from './proposals.ts';
+import type { Placed } from './choice.ts';
 import { ROOT, type Below } from './useTree.ts';
 
 /** A line of the tree as it stands open. */

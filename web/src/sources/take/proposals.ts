@@ -1,16 +1,8 @@
 /** Nodes that were chosen, and the tags that they would become. Pure. */
-import { addressOfNode, type BrowsedNode, type DraftChange, type SourceKind } from '@wide-ledger/contract';
+import { addressOfNode, type DraftChange, type SourceKind } from '@wide-ledger/contract';
+import type { Choice, Placed } from './choice.ts';
 
-/** A node with the names of what it lies in, outermost first. */
-export interface Placed {
-  readonly node: BrowsedNode;
-  readonly path: readonly string[];
-}
-
-/** Something that can become a tag: a variable, or one element of it. */
-export interface Choice extends Placed {
-  readonly element: string;
-}
+import { nameByPattern } from './namePattern.ts';
 
 export const keyOf = ({ node, element }: Choice): string => `${node.node} ${element}`;
 
@@ -34,11 +26,11 @@ export function proposedName({ node, path, element }: Choice): string {
   return (/^[A-Za-z0-9]/.test(name) ? name : `T${name}`).slice(0, MOST_CHARACTERS);
 }
 
-/** Names for several, none twice. @param taken names that are taken already. */
-export function proposedNames(choices: readonly Choice[], taken: ReadonlySet<string> = new Set()): string[] {
-  const used = new Set(taken);
+/** Names for several, none twice. @param pattern by which they are made; empty: by themselves */
+export function proposedNames(choices: readonly Choice[], pattern = ''): string[] {
+  const used = new Set<string>();
   return choices.map((choice) => {
-    const name = proposedName(choice);
+    const name = nameByPattern(pattern, choice).slice(0, MOST_CHARACTERS) || proposedName(choice);
     let free = name;
     for (let n = 2; used.has(free); n++) free = `${name}-${n}`;
     used.add(free);

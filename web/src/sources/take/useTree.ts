@@ -2,7 +2,7 @@
 import type { BrowseAnswer, BrowsedNode, NewSource } from '@wide-ledger/contract';
 import { useCallback, useRef, useState } from 'react';
 import { post } from '../../server/calls.ts';
-import type { Placed } from './proposals.ts';
+import type { Placed } from './choice.ts';
 
 /** What lies below a node, as far as it is known. */
 export type Below = readonly BrowsedNode[] | 'loading' | Error;

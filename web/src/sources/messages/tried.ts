@@ -1,0 +1,55 @@
+/** A message tried: what each of its fields would be as a value, and who takes it. Pure. */
+import type { MqttConnection } from '@wide-ledger/contract';
+import {
+  describeStatus,
+  formatInstant,
+  leavesOf,
+  messagePathText,
+  parseMessagePath,
+  rowsOfMessage,
+  type MessagePath,
+  type ReadMessage,
+} from '@wide-ledger/core';
+
+export interface TriedRow {
+  /** Its way in the message; empty: all of it. */
+  readonly field: string;
+  readonly value: string;
+  readonly time: string;
+  readonly status: string;
+  readonly trouble: string | null;
+  /** The tags that take it; none: it is ignored. */
+  readonly tags: readonly string[];
+}
+
+type Terms = Pick<MqttConnection, 'time' | 'status'>;
+
+const pathOf = (text: string): MessagePath | null => (text === '' ? null : (parseMessagePath(text) ?? null));
+
+/**
+ * @param takers names of tags by the field that they take, of the message's topic.
+ * @returns a row for each leaf, and for each field that a tag takes and that is not there; or why it cannot be read.
+ */
+export function triedRows(
+  read: ReadMessage,
+  { time, status }: Terms,
+  takers: ReadonlyMap<string, readonly string[]>,
+): readonly TriedRow[] | string {
+  if ('trouble' in read) return read.trouble;
+  const { message } = read;
+  const there = leavesOf(message).map(messagePathText);
+  const missing = [...takers.keys()].filter((field) => !there.includes(field));
+  const terms = { time: pathOf(time), status: pathOf(status) };
+  return [...there, ...missing].flatMap((field) => {
+    const path = parseMessagePath(field);
+    if (!path) return [];
+    return rowsOfMessage(message, [{ tag: field, field: path }], terms, { retained: false }).map((row) => ({
+      field,
+      value: row.value === null ? '' : String(row.value),
+      time: row.time === null ? 'when it comes' : formatInstant(row.time),
+      status: describeStatus(row.status),
+      trouble: row.trouble,
+      tags: takers.get(field) ?? [],
+    }));
+  });
+}
