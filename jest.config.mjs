@@ -18,6 +18,9 @@ const common = {
 };
 
 export default {
+  // What suites leave behind in a worker's memory slows those after them down.
+  workerIdleMemoryLimit: '1GB',
+  testSequencer: '<rootDir>/launch/testOrder.mjs',
   projects: [
     {
       ...common,

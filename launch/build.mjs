@@ -8,9 +8,11 @@ const BUNDLES = [
   ['server/src/archive/reading/thread.ts', 'server/dist/reading.mjs'],
   ['server/src/archive/reading/threadLoader.ts', 'server/dist/readingLoader.cjs'],
   ['server/src/archive/ledger/postingMain.ts', 'server/dist/posting.mjs'],
+  ['server/src/archive/deriving/derivingMain.ts', 'server/dist/deriving.mjs'],
   ['collector/src/main.ts', 'collector/dist/main.mjs'],
   ['bench/src/main.ts', 'bench/dist/main.mjs'],
   ['bench/src/pastMain.ts', 'bench/dist/pastMain.mjs'],
+  ['bench/src/neighboursMain.ts', 'bench/dist/neighboursMain.mjs'],
 ];
 
 function newest(folder) {
@@ -42,13 +44,14 @@ export async function buildPrograms() {
         format: to.endsWith('.cjs') ? 'cjs' : 'esm',
         sourcemap: true,
         logLevel: 'warning',
-        // Our own packages go into the bundle, everybody else's stay where npm put them.
+        // Our own packages go into the bundle, everybody else's stay where npm put them. Importing does nothing by itself,
+        // ours or theirs: a thread that needs two of them does not load them all.
         plugins: [
           {
             name: 'others-stay-outside',
             setup: ({ onResolve }) => {
               onResolve({ filter: /^[^./]/ }, ({ path }) =>
-                path.startsWith('@wide-ledger/') ? null : { path, external: true },
+                path.startsWith('@wide-ledger/') ? null : { path, external: true, sideEffects: false },
               );
             },
           },

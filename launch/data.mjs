@@ -9,6 +9,7 @@ const MARKER = '.wide-ledger';
 const OWN = [
   MARKER,
   'bench',
+  'boiler-log.key',
   'cluster',
   'collector',
   'database.key',
@@ -18,6 +19,7 @@ const OWN = [
   'restarts.json',
   'seal.key',
   'session.key',
+  'sites',
 ];
 
 /** What there is in the folder that Wide Ledger did not put there. */

@@ -4,6 +4,7 @@ export interface DemoSettings {
   databasePort: number;
   benchPort: number;
   devicePort: number;
+  neighbourPort: number;
   password: string;
   readerPassword: string;
   databaseUrl: string | undefined;
@@ -11,11 +12,13 @@ export interface DemoSettings {
   zone: string;
   log: string;
   withPast: boolean;
+  withNeighbours: boolean;
 }
 export interface Demo {
   readonly url: string;
   readonly databaseUrl: string;
   readonly keys: { readonly collector: string; readonly bench: string };
+  readonly neighbours: readonly { readonly name: string; readonly url: string }[];
   stop(): Promise<void>;
 }
 export function startDemo(settings: DemoSettings): Promise<Demo>;

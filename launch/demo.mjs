@@ -1,12 +1,13 @@
-/** The demo: one site with its database, server, test bench and collector. What `npm start` and the browser tests run. */
+/** The demo: a site with its database, server, test bench and collector, and its neighbours. What `npm start` and the browser tests run. */
 import { randomBytes } from 'node:crypto';
 import { join } from 'node:path';
 import { buildInterface, buildPrograms } from './build.mjs';
 import { forgetData, prepareData } from './data.mjs';
 import { DEVICE_PORTS, ROOT, Trouble, needFreePort } from './ground.mjs';
-import { ensurePostgres } from './packages.mjs';
+import { ensureBroker, ensurePostgres } from './packages.mjs';
 import { startCluster } from './postgres.mjs';
 import { startProgram } from './processes.mjs';
+import { NEIGHBOURS, REGION, joinNeighbours, recordPlaces, startNeighbours } from './neighbours.mjs';
 import { startSite } from './site.mjs';
 import { supervise } from './supervision.mjs';
 
@@ -29,6 +30,7 @@ export function demoSettings() {
     databasePort: portSetting('WIDE_LEDGER_DATABASE_PORT', 4861),
     benchPort: portSetting('WIDE_LEDGER_BENCH_PORT', 4870),
     devicePort: portSetting('WIDE_LEDGER_DEVICE_PORT', 4871),
+    neighbourPort: portSetting('WIDE_LEDGER_NEIGHBOUR_PORT', 4862),
     password: process.env.WIDE_LEDGER_ADMIN_PASSWORD ?? DEMO_PASSWORD,
     readerPassword: process.env.WIDE_LEDGER_READER_PASSWORD ?? 'read-the-ledger',
     databaseUrl: process.env.DATABASE_URL,
@@ -36,6 +38,8 @@ export function demoSettings() {
     zone: process.env.WIDE_LEDGER_ZONE ?? 'Europe/Berlin',
     log: process.env.WIDE_LEDGER_LOG ?? 'warn',
     withPast: true,
+    // They share the demo's own cluster: on somebody else's database there is the one site.
+    withNeighbours: process.env.DATABASE_URL === undefined && process.env.WIDE_LEDGER_NEIGHBOURS !== 'none',
   };
 }
 
@@ -55,7 +59,7 @@ const isLoopback = (host) => ['localhost', '[::1]', '::1', ''].includes(host) ||
 
 /** Starts everything. @returns the address, and how to stop it all again. */
 export async function startDemo(settings, say = () => undefined) {
-  const { data, port, databasePort, benchPort, devicePort } = settings;
+  const { data, port, databasePort, benchPort, devicePort, neighbourPort, withNeighbours } = settings;
   needOwnPasswords(settings);
   if (!settings.databaseUrl) await needFreePort(databasePort, 'the database', 'WIDE_LEDGER_DATABASE_PORT');
   await needFreePort(benchPort, 'the test bench', 'WIDE_LEDGER_BENCH_PORT');
@@ -63,12 +67,16 @@ export async function startDemo(settings, say = () => undefined) {
     const which = after === 0 ? '' : ` (port ${after} after WIDE_LEDGER_DEVICE_PORT)`;
     await needFreePort(devicePort + after, `the test bench's devices${which}`, 'WIDE_LEDGER_DEVICE_PORT');
   }
+  if (withNeighbours)
+    for (const [after, { name }] of NEIGHBOURS.entries())
+      await needFreePort(neighbourPort + after, `the site ${name}`, 'WIDE_LEDGER_NEIGHBOUR_PORT');
   prepareData(data);
 
   const supervisor = supervise(join(data, 'restarts.json'), (sentence) => console.error(sentence));
   try {
     let databaseUrl = settings.databaseUrl;
     const programs = databaseUrl ? null : ensurePostgres();
+    ensureBroker();
     say('Building …');
     await buildPrograms();
     await buildInterface();
@@ -79,16 +87,19 @@ export async function startDemo(settings, say = () => undefined) {
     }
     const bench = { url: `http://127.0.0.1:${benchPort}`, token: randomBytes(24).toString('base64url') };
     const common = { WIDE_LEDGER_LOG: settings.log, WIDE_LEDGER_DATA: data };
-    say('Starting the test bench and the site …');
+    say(withNeighbours ? 'Starting the test bench and the sites …' : 'Starting the test bench and the site …');
+    const records = withNeighbours ? await recordPlaces(data, databaseUrl) : {};
     await supervisor.keep('The test bench', async () =>
       startProgram(join(ROOT, 'bench/dist/main.mjs'), {
         ...common,
+        ...records,
         WIDE_LEDGER_BENCH_PORT: String(benchPort),
         WIDE_LEDGER_BENCH_TOKEN: bench.token,
         WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+        ...(withNeighbours ? { WIDE_LEDGER_REGION_PORT: String(neighbourPort + NEIGHBOURS.indexOf(REGION)) } : {}),
       }),
     );
-    const { url, keys } = await startSite(
+    const own = startSite(
       {
         name: settings.site,
         zone: settings.zone,
@@ -102,6 +113,11 @@ export async function startDemo(settings, say = () => undefined) {
       },
       supervisor,
     );
+    // Beside each other: each waits for its database most of the time.
+    const [{ url, keys }, neighbours] = await Promise.all([
+      own,
+      withNeighbours ? startNeighbours(settings, databaseUrl, bench, supervisor) : [],
+    ]);
     let past = null;
     if (settings.withPast) {
       past = startProgram(join(ROOT, 'bench/dist/pastMain.mjs'), {
@@ -111,11 +127,15 @@ export async function startDemo(settings, say = () => undefined) {
         WIDE_LEDGER_DEVICE_PORT: String(devicePort),
       });
     }
+    const joining = withNeighbours
+      ? joinNeighbours({ url, keys }, neighbours, devicePort, { ...common, ...records })
+      : null;
     const stop = async () => {
+      await joining?.stop();
       await past?.stop();
       await supervisor.stop();
     };
-    return { url, databaseUrl, keys, stop };
+    return { url, databaseUrl, keys, neighbours: neighbours.map(({ name, url }) => ({ name, url })), stop };
   } catch (error) {
     await supervisor.stop();
     throw error;

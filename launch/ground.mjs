@@ -43,7 +43,7 @@ const PORTS_EACH = 4_000;
 const RANGES = 5;
 
 /** The ports that the test bench's devices and their lines take, from the first one on. */
-export const DEVICE_PORTS = 9;
+export const DEVICE_PORTS = 17;
 
 /** Ports that were given to somebody, who may not listen there yet. */
 const given = new Set();

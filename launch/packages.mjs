@@ -70,6 +70,15 @@ export function ensureModbusPeer() {
   if (!modules.every((path) => existsSync(path))) installDebian(['python3-pymodbus', 'python3-serial-asyncio']);
 }
 
+/** The broker of the test bench, and clients of its make, which the collector is tested against. */
+export function ensureBroker() {
+  const missing = [
+    ['/usr/sbin/mosquitto', 'mosquitto'],
+    ['/usr/bin/mosquitto_pub', 'mosquitto-clients'],
+  ].filter(([path]) => !existsSync(path));
+  if (missing.length > 0) installDebian(missing.map(([, name]) => name));
+}
+
 /** Chromium and ChromeDriver, for the browser tests and the pictures. */
 export function ensureBrowser() {
   const missing = [

@@ -15,14 +15,6 @@ const press = (driver, words) =>
     words,
   );
 
-/** Opens nodes of a source's tree, or marks them. */
-async function onNodes(driver, nodes) {
-  for (const node of nodes) {
-    await driver.findElement(By.css(`[data-node="${node}"] [role=treeitem]`)).sendKeys(Key.ENTER);
-    await wait(1200);
-  }
-}
-
 /** A view's name, its address, and what is done there before its picture is taken. */
 const VIEWS = [
   ['desk', '/?last=43200'],
@@ -36,15 +28,16 @@ const VIEWS = [
     },
   ],
   [
-    'take',
-    '/take?last=43200&source=2',
-    (driver) =>
-      onNodes(driver, [
-        'ns=1;s=Pumps',
-        'ns=1;s=Pumps.Pump1',
-        'ns=1;s=Pumps.Pump1.SuctionPressure',
-        'ns=1;s=Pumps.Pump1.Vibration',
-      ]),
+    'keeping',
+    '/keeping?last=43200&tags=TW-TT-103,TW-FT-101,TW-PT-102',
+    async (driver) => {
+      await wait(6000);
+      await driver.findElement(By.css('main option[value=line]')).click();
+      await wait(300);
+      const [, width] = await driver.findElements(By.css('main input[inputmode=decimal]'));
+      await width.sendKeys('0.05');
+      await wait(2000);
+    },
   ],
   [
     'registers',
@@ -105,37 +98,32 @@ const VIEWS = [
     },
   ],
   [
-    'change',
-    '/tags?last=43200&place=Thornmere%20Wells&row=TW-PT-102',
+    'sheet',
+    '/sheet?last=43200',
     async (driver) => {
-      // Three tags marked and changed together; the change stays in the draft for the next picture.
-      for (const tag of ['TW-PT-102', 'TW-PT-202', 'TW-PT-302']) {
-        const row = await driver.findElements(By.css(`[data-tag="${tag}"]`));
-        await row[0]?.sendKeys(' ');
-      }
-      await wait(1200);
-      const interval = await driver.findElement(By.id('field-settings-intervalMilliseconds'));
-      await interval.sendKeys(Key.chord(Key.CONTROL, 'a'), '5000', Key.ENTER);
+      // Three cells filled down; the change stays in the draft for the next picture.
+      await driver.findElement(By.css('input[data-filter]')).sendKeys('TW-PT');
+      await wait(800);
+      await driver.findElement(By.css('.tag-sheet span[title="bar"]')).click();
+      const actions = driver.actions();
+      await actions.sendKeys('kPa', Key.ENTER, Key.ARROW_UP).perform();
+      await wait(1500);
+      await actions.keyDown(Key.SHIFT).sendKeys(Key.ARROW_DOWN, Key.ARROW_DOWN).keyUp(Key.SHIFT).perform();
+      await actions.keyDown(Key.CONTROL).sendKeys('d').keyUp(Key.CONTROL).perform();
       await wait(1500);
     },
   ],
   ['draft', '/draft?last=43200'],
   ['logbook', '/logbook?last=86400'],
   ['access', '/access?last=43200'],
-  ['versions', '/versions?last=43200&row=3'],
+  ['place', '/place?last=43200&place=Thornmere%20Wells&row=TW-JI-406'],
   [
     'links',
-    '/links?last=43200',
+    '/links?last=3600&row=sending:1',
     async (driver) => {
-      // One site is invited; of another link the names are seen side by side before anything is carried.
-      await driver.executeAsyncScript(INVITE, 'Kilnbank');
-      await press(driver, 'Make a link');
-      await wait(800);
-      const [name, address, , , prefix] = await driver.findElements(By.css('aside input'));
-      await name.sendKeys('To the region');
-      await address.sendKeys('https://region.example:4860');
-      await prefix.sendKeys('TH.');
-      await driver.findElement(By.css('aside select')).sendKeys('Thornmere Wells');
+      await press(driver, 'Compare');
+      await wait(4000);
+      await press(driver, 'Walk the path');
       await wait(2500);
     },
   ],
@@ -146,11 +134,6 @@ const VIEWS = [
 const SET_FAULT = `fetch('/api/v1/bench/' + encodeURIComponent(arguments[0]) + '/fault', {
   method: 'PUT', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ fault: arguments[1] }),
 }).then(arguments[2])`;
-
-/** In the page: another site is invited. */
-const INVITE = `fetch('/api/v1/links/invitations', {
-  method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ name: arguments[0] }),
-}).then(arguments[1])`;
 
 /** A laboratory's sheet as they come: decimal commas, clock times, one that does not exist. */
 const LABORATORY = [

@@ -7,9 +7,12 @@ export interface SiteSettings {
   readonly password: string;
   readonly reader: { readonly name: string; readonly password: string };
   readonly bench?: { readonly url: string; readonly token: string };
+  readonly collects?: boolean;
   readonly log: string;
 }
 export interface RunningSite {
+  /** Its data folder. */
+  readonly data: string;
   readonly url: string;
   readonly databaseUrl: string;
   readonly keys: { readonly collector: string; readonly bench: string };

@@ -69,12 +69,13 @@ const unsupervised = { keep: (_name, start) => start() };
 /**
  * Starts a site's server, and its collector once the server is there.
  * @param site name, zone, port, data (a folder of its own), databaseUrl, password, reader (role and password of SQL
- * tools; a role belongs to the whole cluster, so each site has its own), bench (url and token), log.
+ * tools; a role belongs to the whole cluster, so each site has its own), bench (url and token), collects (whether it has
+ * a collector), log.
  * @param supervisor keeps its programs running; its `stop` stops them.
- * @returns its address, its programs' keys, and how to stop it.
+ * @returns its address, its data folder, its programs' keys, and how to stop it.
  */
 export async function startSite(
-  { name, zone, port, data, databaseUrl, password, reader, bench, log },
+  { name, zone, port, data, databaseUrl, password, reader, bench, collects = true, log },
   supervisor = unsupervised,
 ) {
   await needFreePort(port, `the web address of ${name}`, 'WIDE_LEDGER_PORT');
@@ -104,19 +105,19 @@ export async function startSite(
   });
   try {
     const keys = await programKeys(url, password, join(data, 'keys.json'));
-    const collector = await supervisor.keep(`The collector of ${name}`, async () =>
+    const startCollector = async () =>
       startProgram(join(ROOT, 'collector/dist/main.mjs'), {
         ...common,
         WIDE_LEDGER_SERVER: url,
         WIDE_LEDGER_KEY: keys.collector,
         WIDE_LEDGER_COLLECTOR_DATA: join(data, 'collector'),
-      }),
-    );
+      });
+    const collector = collects ? await supervisor.keep(`The collector of ${name}`, startCollector) : null;
     const stop = async () => {
-      await collector.stop();
+      await collector?.stop();
       await server.stop();
     };
-    return { url, databaseUrl, keys, stop };
+    return { url, data, databaseUrl, keys, stop };
   } catch (error) {
     await server.stop();
     throw error;

@@ -32,7 +32,7 @@ Wide Ledger is ready (${seconds} s).
   open      ${demo.url}
   user      admin
   password  ${process.env.WIDE_LEDGER_ADMIN_PASSWORD ? 'as set in WIDE_LEDGER_ADMIN_PASSWORD' : settings.password}
-  SQL       psql "postgres://history_reader:${process.env.WIDE_LEDGER_READER_PASSWORD ? '…' : settings.readerPassword}@${sql.host}${sql.pathname}"
+${demo.neighbours.map(({ name, url }) => `  ${name.padEnd(26)}${url}\n`).join('')}  SQL       psql "postgres://history_reader:${process.env.WIDE_LEDGER_READER_PASSWORD ? '…' : settings.readerPassword}@${sql.host}${sql.pathname}"
 
 Ctrl+C stops everything. "npm start -- --fresh" starts over.`);
 });

@@ -28,6 +28,11 @@ export function supervise(file, say) {
   /** Starts a program and keeps it running. @param start resolves with `ended` and `stop`. @throws what the first start throws. */
   async function keep(name, start) {
     const one = { running: await start() };
+    if (stopping.signal.aborted) {
+      // Another one could not be started meanwhile: nobody waits for this one any more.
+      await one.running.stop();
+      throw new Error(`${name} was stopped while it was being started.`);
+    }
     kept.push(one);
     void watch(name, start, one);
     return one.running;

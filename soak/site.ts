@@ -42,6 +42,7 @@ export class SoakedSite {
       WIDE_LEDGER_DATABASE_PORT: String(databasePort),
       WIDE_LEDGER_BENCH_PORT: String(benchPort),
       WIDE_LEDGER_DEVICE_PORT: String(devicePort),
+      WIDE_LEDGER_NEIGHBOURS: 'none',
       WIDE_LEDGER_ADMIN_PASSWORD: PASSWORD,
       WIDE_LEDGER_READER_PASSWORD: PASSWORD,
       WIDE_LEDGER_LOG: 'error',

@@ -1,4 +1,5 @@
 /** Asking the server that is measured. */
+import { setTimeout as wait } from 'node:timers/promises';
 
 /** Sends JSON, answers JSON. @throws Error with what the server said where it refuses. */
 export const askerOf =
@@ -12,3 +13,11 @@ export const askerOf =
     if (!answer.ok) throw new Error(await answer.text());
     return (await answer.json()) as Body;
   };
+
+/** Waits until everything is posted. */
+export async function posted(send: ReturnType<typeof askerOf>): Promise<void> {
+  for (;;) {
+    if ((await send<{ unposted: number }>('GET', '/desk')).unposted === 0) return;
+    await wait(100);
+  }
+}

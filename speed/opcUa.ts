@@ -1,11 +1,11 @@
 /** What a collector takes for 10,000 OPC UA items by subscription at 1 s and 2,000 Modbus registers at 1 s together. */
 import type { Source } from '@wide-ledger/contract';
 import { fork } from 'node:child_process';
-import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { freePort } from '../launch/ground.mjs';
 import { askerOf } from './asking.ts';
+import { processorSeconds } from './processor.ts';
 import { registerTags, startCollector, startDevice } from './modbusRegisters.ts';
 import type { Surroundings } from './surroundings.ts';
 
@@ -14,17 +14,6 @@ const REGISTERS = 2_000;
 /** Until all items are made and the first values are in. */
 const SETTLE_MILLISECONDS = 20_000;
 const WATCH_MILLISECONDS = 30_000;
-/** Linux counts processor time in hundredths of a second. */
-const TICKS_PER_SECOND = 100;
-
-/** Processor seconds that a process has used, its own and the system's for it. */
-function processorSeconds(pid: number): number {
-  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8')
-    .replace(/^.*\) /, '')
-    .split(' ');
-  return (Number(fields[11]) + Number(fields[12])) / TICKS_PER_SECOND;
-}
-
 export async function measureOpcUa({
   base,
   authorization,

@@ -22,6 +22,7 @@ const nodeOf = (item: number): string => `ns=1;s=Counters.C${item}`;
 async function bareCall(port: number, from: number, to: number, data: string): Promise<number> {
   const connection = opcUaTo(port);
   const around = {
+    readable: [],
     folder: join(data, 'bare'),
     secret: () => null,
     account: () => Promise.reject(new Error('It is not asked about itself.')),

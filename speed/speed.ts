@@ -21,9 +21,13 @@ import { startProgram } from '../launch/processes.mjs';
 import { measureEngine } from './engine.ts';
 import { measureConfiguration } from './configuration.ts';
 import { measureCrowd } from './crowd.ts';
+import { measureDeriving } from './deriving.ts';
+import { measureLinks } from './links.ts';
+import { measureMessages } from './messages.ts';
 import { measureOpcUa } from './opcUa.ts';
 import { measureOutages } from './outages.ts';
 import { measurePunctuality } from './punctuality.ts';
+import { measureRecords } from './records.ts';
 import { measureRecovery } from './recovery.ts';
 import { measureSpool } from './spool.ts';
 import type { Surroundings } from './surroundings.ts';
@@ -339,17 +343,22 @@ const around: Surroundings = {
   authorization,
   key,
   client,
+  serverPid: server.child.pid!,
   devicePort: Number(process.env.SPEED_DEVICE_PORT),
   data: process.env.WIDE_LEDGER_DATA!,
   row,
 };
 await measureSpool(around, total / ingest);
+await measureLinks(around, url);
 await measureCrowd(around);
 await measureOutages(around);
 await measureSustained({ ...around, server: server.child });
 await measureConfiguration(around);
 await measurePunctuality(around);
 await measureOpcUa(around);
+await measureDeriving(around);
+await measureMessages(around);
+await measureRecords(around);
 await measureRecovery(around);
 console.log();
 await client.end();

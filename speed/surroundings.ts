@@ -5,6 +5,8 @@ export interface Surroundings {
   /** Of the server's calls. */
   readonly base: string;
   readonly authorization: string;
+  /** The server's process. */
+  readonly serverPid: number;
   /** A key that may collect. */
   readonly key: string;
   readonly client: pg.Client;

@@ -6,11 +6,12 @@ import { DEVICE_PORTS, freePort, freePorts } from '../../launch/ground.mjs';
 
 /** A demo of its own on free ports, in a folder of its own. */
 export async function demoSettings(over: Partial<DemoSettings> = {}): Promise<DemoSettings> {
-  const [port, databasePort, benchPort, devicePort] = await Promise.all([
+  const [port, databasePort, benchPort, devicePort, neighbourPort] = await Promise.all([
     freePort(),
     freePort(),
     freePort(),
     freePorts(DEVICE_PORTS),
+    freePorts(3),
   ]);
   return {
     data: mkdtempSync(join(tmpdir(), 'wide-ledger-demo-')),
@@ -18,6 +19,7 @@ export async function demoSettings(over: Partial<DemoSettings> = {}): Promise<De
     databasePort,
     benchPort,
     devicePort,
+    neighbourPort,
     password: 'only-for-tests',
     readerPassword: 'reader-for-tests',
     databaseUrl: undefined,
@@ -25,6 +27,7 @@ export async function demoSettings(over: Partial<DemoSettings> = {}): Promise<De
     zone: 'Europe/Berlin',
     log: 'silent',
     withPast: true,
+    withNeighbours: false,
     ...over,
   };
 }

@@ -8,6 +8,7 @@ export {
   find,
   go,
   press,
+  pressUntil,
   textOf,
   textsOf,
   violations,

@@ -1,6 +1,6 @@
 /** Using the interface as a person does: what tests in Chromium share. */
 import axe from 'axe-core';
-import { By, until, type WebElement } from 'selenium-webdriver';
+import { By, error, until, type WebElement } from 'selenium-webdriver';
 import type { Browser } from '../../launch/browser.mjs';
 
 /** How long something on screen may take before a test gives up: generous, for a busy machine. */
@@ -48,29 +48,53 @@ export async function eventually(what: string, check: () => Promise<boolean>): P
     await browser.driver.wait(async () => check().catch(() => false), WAIT_MILLISECONDS);
   } catch (cause) {
     const [shown] = await textsOf('body');
-    throw new Error(`waited in vain until ${what}. ${await browser.driver.getCurrentUrl()} shows:\n${shown}`, {
-      cause,
-    });
+    const alarms = (await textsOf('[role=alert]')).join(' · ') || 'nothing is said to be wrong';
+    const where = await browser.driver.getCurrentUrl();
+    throw new Error(`waited in vain until ${what}. ${where} (${alarms}) shows:\n${shown}`, { cause });
   }
 }
 
 /** Presses a button by its words. */
 export async function press(name: string): Promise<void> {
-  const button = await browser.driver.wait(
-    until.elementLocated(By.xpath(`//button[normalize-space()="${name}"]`)),
-    WAIT_MILLISECONDS,
-  );
-  await button.click();
+  const path = By.xpath(`//button[normalize-space()="${name}"]`);
+  for (;;) {
+    const button = await browser.driver.wait(until.elementLocated(path), WAIT_MILLISECONDS);
+    try {
+      await button.click();
+      return;
+    } catch (failure) {
+      // Drawn anew between being found and being clicked on.
+      if (!(failure instanceof error.StaleElementReferenceError)) throw failure;
+    }
+  }
 }
+
+/** How long something is waited for before a button is pressed again. */
+const AGAIN_MILLISECONDS = 10_000;
+
+/**
+ * Presses a button until what it brings is there, as a person does whose click was lost, or whose answer came too late: a
+ * button may be drawn anew between its being pressed and let go.
+ */
+export const pressUntil = (name: string, css: string): Promise<void> =>
+  eventually(`${name} brings ${css}`, async () => {
+    const isThere = async (): Promise<boolean> => (await browser.driver.findElements(By.css(css))).length > 0;
+    if (await isThere()) return true;
+    await press(name);
+    await browser.driver.wait(isThere, AGAIN_MILLISECONDS);
+    return true;
+  });
 
 /** Violations of WCAG 2.2 A and AA that axe-core finds on what is shown; there should be none. */
 export async function violations(): Promise<string[]> {
-  await browser.driver.executeScript(axe.source);
+  // Half a megabyte, once for each page.
+  if (!(await browser.driver.executeScript<boolean>('return "axe" in window')))
+    await browser.driver.executeScript(axe.source);
   const found = await browser.driver.executeAsyncScript<
     { id: string; nodes: { html: string; failureSummary?: string }[] }[]
   >(
     `const done = arguments[arguments.length - 1];
-     axe.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((result) => done(result.violations));`,
+     axe.run(document, { resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] }).then((result) => done(result.violations));`,
   );
   return found.map(({ id, nodes }) => `${id}: ${nodes[0]!.html} ${nodes[0]!.failureSummary ?? ''}`);
 }

@@ -1,5 +1,6 @@
 /** A link between two sites, made and watched in the real interface: invited there, made here, carried, and proved the same. */
-import { By, until } from 'selenium-webdriver';
+import { existsSync, readFileSync } from 'node:fs';
+import { By, Key, until } from 'selenium-webdriver';
 import { openBrowser, signIn, type Browser } from '../../launch/browser.mjs';
 import type { RunningSite } from '../../launch/site.mjs';
 import {
@@ -105,6 +106,32 @@ test('invited at one site, made at the other, carried, compared, and mended', as
   await eventually('it is the same', async () => /Equal now: .* 40 values/.test(await textOf('[data-testid=leaf]')));
   expect(await violations()).toEqual([]);
 
+  await press('Walk the path');
+  await eventually('the path is walked', async () =>
+    (await textOf('[data-testid=rungs]')).includes('Both are of version'),
+  );
+  await browser.driver.findElement(By.xpath('//summary[.="Limit it"]')).click();
+  await fill('kB/s', '64');
+  await press('Set');
+  await eventually('it is limited', async () =>
+    (await textOf('[aria-label=Terms]')).includes('64 kB/s from 06:00 to 22:00'),
+  );
+  await eventually('its log tells', async () =>
+    (await textOf('[aria-label="Its log"]')).includes('Changed by admin: limits.'),
+  );
+  expect(await violations()).toEqual([]);
+
+  await go('/links?as=map');
+  const region = await browser.driver.wait(
+    until.elementLocated(By.xpath('//*[@data-testid="map"]//button[contains(., "Region")]')),
+    WAIT_MILLISECONDS,
+  );
+  expect(await violations()).toEqual([]);
+  await region.click();
+  await eventually('a link opens from the map', async () =>
+    (await textOf('[data-testid=leaf]')).includes('To the region'),
+  );
+
   visit(browser, far.url);
   await go('/links');
   await eventually('it arrives', async () => (await rows()).some((row) => /North.*Thornmere.*arriving/s.test(row)));
@@ -112,3 +139,28 @@ test('invited at one site, made at the other, carried, compared, and mended', as
   await eventually('with who brings it', async () => (await textOf('[data-testid=leaf]')).includes('from Thornmere'));
   expect(await violations()).toEqual([]);
 }, 300_000);
+
+test('a link to files is filled in, tried, and carries', async () => {
+  visit(browser, near.url);
+  await go('/links');
+  await press('Make a link');
+  await fill('Name', 'Into files');
+  const files = By.xpath('//aside//option[.="files by day"]');
+  await (await browser.driver.wait(until.elementLocated(files), WAIT_MILLISECONDS)).click();
+  const folder = await find('#far-folder');
+  await folder.sendKeys('for-the-office', Key.TAB);
+  await press('Try');
+  await eventually('ten rows are shown', async () => (await textOf('[aria-label="Ten rows"]')).includes('TW-FT-101'));
+  expect(await violations()).toEqual([]);
+  await press('Walk the path');
+  await eventually('it can be written', async () =>
+    (await textOf('[data-testid=rungs]')).includes('can be written to'),
+  );
+  await press('Make the link');
+  await eventually('it is level', async () => (await rows()).some((row) => /Into files.*level/s.test(row)));
+  await call(near, '/samples', { samples: samples(60 * 24 * 3) });
+  const file = `${near.data}/carried/for-the-office/manifest.json`;
+  await eventually('a day is written', () =>
+    Promise.resolve(existsSync(file) && readFileSync(file, 'utf8').includes('"samples"')),
+  );
+}, 120_000);

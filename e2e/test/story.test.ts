@@ -14,6 +14,7 @@ import {
   find,
   go,
   press,
+  pressUntil,
   textOf,
   textsOf,
   violations,
@@ -53,6 +54,16 @@ test('values move', async () => {
   const first = await textOf('[data-tag="TW-PT-110"] [data-now]');
   await eventually('the wave moves', async () => (await textOf('[data-tag="TW-PT-110"] [data-now]')) !== first);
   expect(await textOf('[data-testid=leaf]')).toContain('float32 DCBA');
+  await expectAccessible();
+});
+
+test('a place shows its tags as they are now, where they lie in their ranges, and what is wrong', async () => {
+  await go('/place?last=300&place=Thornmere%20Wells');
+  await eventually('its tags are there', async () => (await textOf('main')).includes('TW-JI-406'));
+  await eventually('it is looked at', async () =>
+    (await textOf('[aria-label="What is wrong here"]')).includes('wrong'),
+  );
+  expect(await attribute('[data-tag="TW-PT-402"] svg', 'aria-label')).toContain('bar');
   await expectAccessible();
 });
 
@@ -251,7 +262,7 @@ test('an instrument that stood still is found in the past, and drawn beside its 
   );
   await browser.driver.findElement(By.xpath('//*[@role="option"][contains(., "TW-TT-203")]')).click();
   await eventually('with what it was seen by', async () =>
-    /Stayed at [\d.]+ °C for 1 d 7 h\..*3 of 3 neighbours/s.test(await textOf('[data-testid=leaf]')),
+    /Stayed at [\d.]+ °C for 1 d [78] h\b.*3 of 3 neighbours/s.test(await textOf('[data-testid=leaf]')),
   );
   await expectAccessible();
   await press('Trace it beside its neighbours');
@@ -388,7 +399,9 @@ test('a controller that remembers is cut: held values are not drawn as data; res
     const [drawn] = await browser.driver.findElements(By.css('[role=img][aria-label^="KB-FT-401"]'));
     return drawn !== undefined && (await drawn.findElements(By.css('.strip-dotted'))).length > 0;
   });
-  await browser.driver.findElement(By.xpath('//*[@data-gap][contains(., "recovered")]')).click();
+  await browser.driver
+    .findElement(By.xpath('//*[@data-gap][contains(., "38 tags") and contains(., "recovered")]'))
+    .click();
   await eventually('the leaf tells what became of it', async () =>
     (await textOf('[data-testid=leaf]')).includes('The source had kept it'),
   );
@@ -519,7 +532,7 @@ test('a register map comes in as CSV, line by line', async () => {
     'Name;Address;Register type;Factor;Unit\r\nTW-PT-901;40101;uint16;0,1;bar\r\nTW 902;40102;uint16;;\r\n',
   );
   await go('/registers?source=1');
-  await press('Map as CSV');
+  await pressUntil('Map as CSV', 'input[type=file]');
   await (await find('input[type=file]')).sendKeys(file);
   await eventually('it is looked at', async () => (await textOf('[data-testid="leaf"]')).includes('1 new, 0 changed'));
   expect(await textOf('[data-testid="leaf"]')).toContain('The name may hold letters');

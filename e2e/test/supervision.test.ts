@@ -22,6 +22,7 @@ const environment = (): NodeJS.ProcessEnv => ({
   WIDE_LEDGER_DATABASE_PORT: String(settings.databasePort),
   WIDE_LEDGER_BENCH_PORT: String(settings.benchPort),
   WIDE_LEDGER_DEVICE_PORT: String(settings.devicePort),
+  WIDE_LEDGER_NEIGHBOURS: 'none',
   WIDE_LEDGER_ADMIN_PASSWORD: settings.password,
   WIDE_LEDGER_READER_PASSWORD: settings.readerPassword,
   WIDE_LEDGER_LOG: 'silent',
