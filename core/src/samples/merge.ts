@@ -157,19 +157,33 @@ export function withoutRemoved(frame: Frame): Frame {
   return selectSamples(frame, (i) => frame.status[i] !== REMOVED);
 }
 
-/** The samples at the positions that a test accepts. */
+/** The samples at the positions that a test accepts; the frame itself where it accepts all. */
 export function selectSamples(frame: Frame, isWanted: (index: number) => boolean): Frame {
-  const kept: number[] = [];
-  for (let i = 0; i < frame.times.length; i++) if (isWanted(i)) kept.push(i);
+  const length = frame.times.length;
+  const kept = new Uint32Array(length);
+  let count = 0;
+  for (let i = 0; i < length; i++) if (isWanted(i)) kept[count++] = i;
+  if (count === length) return frame;
+  const at = kept.subarray(0, count);
   return {
-    tags: frame.tags && Uint32Array.from(kept, (i) => frame.tags![i]!),
-    times: Float64Array.from(kept, (i) => frame.times[i]!),
-    values: Float64Array.from(kept, (i) => frame.values[i]!),
-    status: Uint32Array.from(kept, (i) => frame.status[i]!),
-    origins: frame.origins && Uint8Array.from(kept, (i) => frame.origins![i]!),
+    tags: frame.tags && picked(frame.tags, new Uint32Array(count), at),
+    times: picked(frame.times, new Float64Array(count), at),
+    values: picked(frame.values, new Float64Array(count), at),
+    status: picked(frame.status, new Uint32Array(count), at),
+    origins: frame.origins && picked(frame.origins, new Uint8Array(count), at),
     texts: frame.texts,
-    wholes: frame.wholes ? BigInt64Array.from(kept, (i) => frame.wholes![i]!) : null,
+    wholes: frame.wholes ? picked(frame.wholes, new BigInt64Array(count), at) : null,
   };
+}
+
+/** A column at some positions. Element by element: the array's own `from` with a function takes ten times as long. */
+function picked<Column extends { [index: number]: number | bigint }>(
+  column: Column,
+  into: Column,
+  positions: Uint32Array,
+): Column {
+  for (let i = 0; i < positions.length; i++) into[i] = column[positions[i]!]!;
+  return into;
 }
 
 /** The samples of one tag in an entry's frame, with the origin of the entry on each; null where it has none. */

@@ -35,7 +35,7 @@ export function cutIntoSegments(tag: number, frames: readonly Frame[]): Segment[
   const length = frames.reduce((sum, { times }) => sum + times.length, 0);
   const times = new Float64Array(length);
   frames.reduce((at, frame) => (times.set(frame.times, at), at + frame.times.length), 0);
-  times.sort();
+  if (!isAscending(times)) times.sort();
   const segments: Segment[] = [];
   let monthEnd = nextMonth(monthStart(times[0]!));
   for (let from = 0, i = 1; i <= length; i++) {
@@ -53,6 +53,12 @@ export function cutIntoSegments(tag: number, frames: readonly Frame[]): Segment[
     from = i;
   }
   return segments;
+}
+
+/** Whether times come as most do, in their order, which is found out sooner than they are sorted. */
+function isAscending(times: Float64Array): boolean {
+  for (let i = 1; i < times.length; i++) if (times[i]! < times[i - 1]!) return false;
+  return true;
 }
 
 /**

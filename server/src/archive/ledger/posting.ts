@@ -291,14 +291,15 @@ function collectByTag(entries: readonly EntryRow[]): Map<number, Addition[]> {
 function tagMonthsOf(additions: Map<number, Addition[]>): TagMonth[] {
   return [...additions].flatMap(([tag, added]) => {
     const months = new Map<number, number>();
-    let [start, end] = [Infinity, -Infinity];
     for (const { frame } of added) {
-      for (const time of frame.times) {
-        if (time < start || time >= end) {
-          start = monthStart(time);
-          end = nextMonth(start);
-        }
-        months.set(start, (months.get(start) ?? 0) + 1);
+      const { times } = frame;
+      // A run within one month is counted at once: mostly that is all of it.
+      for (let i = 0; i < times.length;) {
+        const start = monthStart(times[i]!);
+        const end = nextMonth(start);
+        const from = i;
+        while (i < times.length && times[i]! >= start && times[i]! < end) i++;
+        months.set(start, (months.get(start) ?? 0) + i - from);
       }
     }
     return [...months].map(([month, samples]) => ({ tag, month, samples }));

@@ -42,10 +42,14 @@ export interface ReadingSettings extends ThreadSettings {
   readonly niceness: number;
 }
 
+/** Milliseconds: blocks are read a few at a time, so what takes longer has gone astray, and would hold a place for good. */
+const LONGEST_STATEMENT = 60_000;
+
 const settings = workerData as ReadingSettings;
 stepBack(settings.niceness);
 const log = pino({ level: settings.logLevel, base: { process: 'reading' } });
-const stores = new Stores(openPool(settings.databaseUrl, log, settings.connections), new Seal(settings.sealKey), log);
+const home = openPool(settings.databaseUrl, log, settings.connections, LONGEST_STATEMENT);
+const stores = new Stores(home, new Seal(settings.sealKey), log);
 
 export default async function read({ port, request }: ReadTask): Promise<void> {
   const asker = { gone: false };

@@ -97,12 +97,14 @@ export async function nextStretch(
 
 /** Widens what is known of tags that are summarised by the times of a frame. */
 function noteTouched({ tags, times }: Frame, summaries: CarriedNumbers['summaries'], touched: Map<number, Span>): void {
-  times.forEach((time, i) => {
-    const tag = tags![i]!;
-    if (!summaries.has(tag)) return;
-    const { from, to } = touched.get(tag) ?? { from: time, to: time };
-    touched.set(tag, { from: Math.min(from, time), to: Math.max(to, time) });
-  });
+  for (let i = 0; i < times.length; i++) {
+    const [tag, time] = [tags![i]!, times[i]!];
+    if (!summaries.has(tag)) continue;
+    const known = touched.get(tag);
+    // Nearly every sample leaves here.
+    if (known && time >= known.from && time <= known.to) continue;
+    touched.set(tag, { from: Math.min(known?.from ?? time, time), to: Math.max(known?.to ?? time, time) });
+  }
 }
 
 /** An entry as it was first recorded; how it got here is for whoever takes it to add. */

@@ -20,9 +20,17 @@ export interface Database {
 /** A database that refuses says so at once; this long is waited for one that says nothing, such as behind a stalled link. */
 const PATIENCE_MILLISECONDS = 20_000;
 
-/** A pool of connections, which are opened as they are needed. */
-export function openPool(url: string, log: Logger, most = 12): pg.Pool {
-  const pool = new pg.Pool({ connectionString: url, max: most, connectionTimeoutMillis: PATIENCE_MILLISECONDS });
+/**
+ * A pool of connections, which are opened as they are needed.
+ * @param most connections at a time. @param statementMilliseconds after which the database ends a statement; 0: never.
+ */
+export function openPool(url: string, log: Logger, most = 12, statementMilliseconds = 0): pg.Pool {
+  const pool = new pg.Pool({
+    connectionString: url,
+    max: most,
+    connectionTimeoutMillis: PATIENCE_MILLISECONDS,
+    ...(statementMilliseconds > 0 && { statement_timeout: statementMilliseconds }),
+  });
   // Without a listener the loss of a connection would end the process: of an idle one, and of one that somebody holds
   // between two statements.
   const lost = (error: Error): void => log.warn({ error: error.message }, 'a database connection was lost');
