@@ -8,7 +8,8 @@ export default tseslint.config(
   {
     files: ['**/*.{ts,tsx}'],
     extends: [tseslint.configs.recommendedTypeChecked, tseslint.configs.stylisticTypeChecked],
-    languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
+    // One program of all packages: one for each would look through those that it builds on once more.
+    languageOptions: { parserOptions: { project: './tsconfig.lint.json', tsconfigRootDir: import.meta.dirname } },
     rules: {
       // Typed arrays: an index below the length always holds a number, and saying so keeps the loops readable.
       '@typescript-eslint/no-non-null-assertion': 'off',

@@ -177,7 +177,7 @@ export function selectSamples(frame: Frame, isWanted: (index: number) => boolean
 }
 
 /** A column at some positions. Element by element: the array's own `from` with a function takes ten times as long. */
-function picked<Column extends { [index: number]: number | bigint }>(
+function picked<Column extends Record<number, number | bigint>>(
   column: Column,
   into: Column,
   positions: Uint32Array,
