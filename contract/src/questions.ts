@@ -1,8 +1,9 @@
 /** What a server asks of a collector while somebody waits: to walk a path, to look through a source. */
 import { z } from 'zod';
 import { collectorName } from './common.ts';
-import { MODBUS_AREAS, OPC_UA_MODES, OPC_UA_POLICIES, OPC_UA_SIGN_INS } from './kinds/index.ts';
+import { MODBUS_AREAS, OPC_UA_MODES, OPC_UA_POLICIES, OPC_UA_SIGN_INS, sourceAddress } from './kinds/index.ts';
 import { newSource, pathCheck, rung } from './sources.ts';
+import { TAG_TYPES } from './tags.ts';
 import { deviceValue, held, written } from './writing.ts';
 
 /** A node of a source's tree. What only variables have is null for others. */
@@ -48,6 +49,17 @@ export const registersAnswer = z.object({
   refusal: z.string().nullable(),
 });
 export type RegistersAnswer = z.infer<typeof registersAnswer>;
+
+/** Addresses that a source is asked for, and what it is taken as that lies there. */
+const addressesAsked = z.object({
+  addresses: z.array(sourceAddress).min(1).max(1000),
+  type: z.enum(TAG_TYPES).default('real'),
+});
+/** What lies there at this moment, in the order in which it was asked; or what the source says instead. */
+export const addressesAnswer = z.object({
+  found: z.array(z.object({ value: deviceValue.nullable(), trouble: z.string().nullable() })),
+});
+export type AddressesAnswer = z.infer<typeof addressesAnswer>;
 
 /** Messages as they were caught: the newest of some topics. */
 export const messagesAnswer = z.object({
@@ -129,6 +141,7 @@ export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('browse'), source: newSource, node: z.string().max(2000).nullable(), secrets }),
   z.object({ ask: z.literal('offers'), source: newSource, secrets }),
   z.object({ ask: z.literal('registers'), source: newSource, block: registerBlock, secrets }),
+  z.object({ ask: z.literal('addresses'), source: newSource, ...addressesAsked.shape, secrets }),
   z.object({ ask: z.literal('messages'), source: newSource, secrets }),
   z.object({ ask: z.literal('rows'), source: newSource, secrets }),
   z.object({ ask: z.literal('units'), source: newSource, from: unitId, to: unitId, secrets }),
@@ -159,6 +172,7 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('check'), check: pathCheck }),
   z.object({ request: z.number().int(), says: z.literal('browse'), browse: browseAnswer }),
   z.object({ request: z.number().int(), says: z.literal('registers'), registers: registersAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('addresses'), addresses: addressesAnswer }),
   z.object({ request: z.number().int(), says: z.literal('offers'), offers: offersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('messages'), messages: messagesAnswer }),
   z.object({ request: z.number().int(), says: z.literal('rows'), rows: rowsAnswer }),
@@ -177,6 +191,8 @@ export type CollectorSays = z.infer<typeof collectorSays>;
 
 /** Reading a block of registers of a source, whether or not it is in force. */
 export const registersQuery = z.strictObject({ source: newSource, ...registerBlock.shape });
+/** Asking whether there is something at addresses, whether or not the source is in force. */
+export const addressesQuery = z.strictObject({ source: newSource, ...addressesAsked.shape });
 /** Catching messages of a broker, whether or not the source is in force. */
 export const messagesQuery = z.strictObject({ source: newSource });
 /** Looking into a record, whether or not the source is in force. */

@@ -5,6 +5,7 @@ import type { ServerCalls } from '../delivery/serverCalls.ts';
 import { kindOf } from '../kinds/index.ts';
 import { SourceAway, WriteRefused, type Surroundings } from '../kinds/kind.ts';
 import type { SourceWatcher } from '../source/sourceWatcher.ts';
+import { lookUp } from './lookingUp.ts';
 
 /** After a call that failed: the server is away, or restarting. Milliseconds. */
 const PAUSE = 1000;
@@ -73,6 +74,8 @@ export class Answering {
     if (question.ask === 'offers' && kind.offers) return { says: 'offers', offers: await kind.offers(source) };
     if (question.ask === 'registers' && kind.registers)
       return { says: 'registers', registers: await kind.registers(source, question.block) };
+    if (question.ask === 'addresses')
+      return { says: 'addresses', addresses: await lookUp(kind, source, around, question.addresses, question.type) };
     if (question.ask === 'units' && kind.units)
       return { says: 'units', units: await kind.units(source, question.from, question.to) };
     if (question.ask === 'messages' && kind.messages)

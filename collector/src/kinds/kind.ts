@@ -2,6 +2,7 @@
 import type {
   BrowseAnswer,
   ConfiguredTag,
+  DeviceValue,
   KINDS,
   MessagesAnswer,
   NewSource,
@@ -20,6 +21,9 @@ import type { Account } from '../account/account.ts';
 
 /** A value on its way from a source: a number, a 64-bit integer, a text, or none. Booleans and states are numbers. */
 export type Value = number | bigint | string | null;
+
+/** A value as it is told: 64-bit integers as their digits. */
+export const toldOf = (value: Value): DeviceValue | null => (typeof value === 'bigint' ? String(value) : value);
 
 /** What was wrong with one tag alone, for people. */
 export interface Fault {

@@ -1,7 +1,7 @@
 /** What a source holds for its tags at this moment, and something else in its place. */
 import type { ConfiguredTag, DeviceValue, Held, Written } from '@wide-ledger/contract';
 import { describeStatus } from '@wide-ledger/core';
-import { WriteRefused, type Sample, type Session, type Value } from '../kinds/kind.ts';
+import { WriteRefused, toldOf, type Sample, type Session } from '../kinds/kind.ts';
 
 /** What a source holds for its tags, asked and written one after the other. */
 export class DeviceValues {
@@ -24,9 +24,6 @@ export class DeviceValues {
     return written;
   }
 }
-
-/** A value as it is told: 64-bit integers as their digits. */
-const toldOf = (value: Value): DeviceValue | null => (typeof value === 'bigint' ? String(value) : value);
 
 function heldOf({ value, status, fault }: Sample): Held {
   if (fault) throw new WriteRefused(fault.sentence, fault.code);

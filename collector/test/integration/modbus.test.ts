@@ -2,7 +2,7 @@ import { Status } from '@wide-ledger/core';
 import { connect } from 'node:net';
 import { ModbusDevice, THORNMERE, archivedAt } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { SourceAway, modbusTcp, type SourceOf, type TagOf } from '../../src/index.ts';
+import { SourceAway, kindOf, lookUp, modbusTcp, type SourceOf, type TagOf } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
 
 type Source = SourceOf<'modbus-tcp'>;
@@ -100,6 +100,21 @@ describe('a Modbus source', () => {
     expect(refused.fault).toMatchObject({ code: 'MODBUS_02' });
     expect(refused.fault!.sentence).toContain('illegal data address');
     expect(samples.filter((sample) => sample.status === Status.Good)).toHaveLength(coils.length);
+  });
+
+  test('says what lies at addresses that no tag has yet, and where there is nothing', async () => {
+    const [point] = THORNMERE.points;
+    const { area, address, register: type, order } = point!;
+    const addresses = [
+      { area, address, type, order },
+      { area, address: 64_999, type, order },
+    ];
+    const { found } = await lookUp(kindOf(source())!, source(), ALONE, addresses, 'real');
+    expect(found.map(({ value, trouble }) => [typeof value, trouble === null])).toEqual([
+      ['number', true],
+      ['object', false],
+    ]);
+    expect(found[1]!.trouble).toContain('illegal data address');
   });
 
   test('answers as the protocol has it', async () => {

@@ -12,7 +12,15 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { OPCUACertificateManager, StatusCodes } from 'node-opcua';
 import { KILNBANK, OpcUaDevice, nodeIdOf, type OpcUaOptions } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { SourceAway, opcUa, type SourceOf, type SubscribedSession, type TagOf } from '../../src/index.ts';
+import {
+  SourceAway,
+  kindOf,
+  lookUp,
+  opcUa,
+  type SourceOf,
+  type SubscribedSession,
+  type TagOf,
+} from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
 import { Told } from '../told.ts';
 import { opcUaTo, tagAt } from '../tags.ts';
@@ -311,6 +319,16 @@ test('where a server has no subscriptions it is read, from its cache or from the
     expect(session.facts).toEqual(expect.arrayContaining([['Server', KILNBANK.name]]));
     session.close();
   }
+});
+
+test('nodes that no tag has yet are asked one by one: what they hold, or that there is none', async () => {
+  const addresses = [
+    { node: 'ns=1;s=Network.Flow', element: '' },
+    { node: 'ns=1;s=Nowhere', element: '' },
+  ];
+  const { found } = await lookUp(kindOf(source())!, source(), around, addresses, 'real');
+  expect(found[0]).toEqual({ value: expect.any(Number) as unknown, trouble: null });
+  expect(found[1]).toEqual({ value: null, trouble: expect.stringContaining('no such node') as unknown });
 });
 
 test('a server of a redundant set says so, and where the others are', async () => {

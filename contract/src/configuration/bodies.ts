@@ -31,9 +31,35 @@ import {
 const number = rowId;
 const label = z.string().trim().min(1).max(80);
 
+/** What names of tags in a place have to be like. */
+const namingRules = z.strictObject({
+  begins: z.string().max(40).default('').meta({ title: 'Begin with' }),
+  signs: z
+    .string()
+    .max(20)
+    .regex(/^[^\p{L}\d]*$/u, 'holds signs, no letters or digits')
+    .nullable()
+    .default(null)
+    .meta({ title: 'Signs', description: 'that a name may hold beside letters A to Z and digits; empty: any' }),
+  capitals: z.boolean().default(false).meta({ title: 'Capital letters only' }),
+  longest: z.int().min(1).max(120).nullable().default(null).meta({ title: 'Most characters' }),
+  letters: z
+    .boolean()
+    .default(false)
+    .meta({ title: 'Letters by ISA-5.1', description: 'those before the number say what the instrument does' }),
+  binding: z
+    .boolean()
+    .default(false)
+    .meta({ title: 'Binding', description: 'a new or changed name that breaks these cannot be put in force' }),
+});
+
 export const placeBody = z.strictObject({
   name: label.regex(/^[^/]+$/, 'may not hold a slash').meta({ title: 'Name' }),
   parent: number.nullable().default(null).meta({ title: 'Lies in' }),
+  names: namingRules.nullable().optional().meta({
+    title: 'Names of tags',
+    description: 'rules for tags here, and in places within that have none of their own',
+  }),
 });
 
 export const paceBody = z.strictObject({

@@ -34,6 +34,8 @@ export const draftSummary = z.object({
   owner: z.string(),
   basedOn: z.number().int(),
   changes: z.number().int(),
+  /** Edits that were taken back and may be made again. */
+  undone: z.number().int(),
   createdAt: z.string(),
   updatedAt: z.string(),
 });

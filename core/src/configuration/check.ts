@@ -1,7 +1,9 @@
 /** Checks of changes as a whole, before they are put in force: the same for the screen, the calls and imports. */
 import { isObject, nameIn, type Body, type Change, type DefinitionKey, type DefinitionKind } from './definitions.ts';
 import type { FieldPath } from './diff.ts';
+import { namingProblems } from '../names/rules.ts';
 import { checkFormula } from './formulas.ts';
+import { rulesOf } from './places.ts';
 
 /** What is in force beside the changes. */
 export interface Standing {
@@ -9,6 +11,8 @@ export interface Standing {
   idByName(kind: DefinitionKind, name: string): number | undefined;
   /** What is in force; undefined where it is not there, or retired. */
   body(kind: DefinitionKind, id: number): Body | undefined;
+  /** Tags in force whose names in small letters are this one. */
+  tagsSpelt(spelling: string): readonly number[];
   /** How many definitions in force refer to one. Those that the changes touch are not counted. */
   dependants(key: DefinitionKey): number;
 }
@@ -118,9 +122,20 @@ function checkBody({ kind, id, before }: Change, body: Body, after: AfterChanges
   }
   if (kind === 'place' && after.liesInItself(id)) note('blocks', ['parent'], `${name} would lie within itself.`);
   if (kind === 'tag') {
+    if (before === null || nameIn(before) !== name || before.place !== body.place) checkName(id, body, after, note);
     checkTag(body, name, after, note);
     checkFormula(id, body, (other) => after.body({ kind: 'tag', id: other }), note);
   }
+}
+
+/** A name that is new, or new in its place: by the rules there, and beside names that differ only in capital letters. */
+function checkName(id: number, body: Body, after: AfterChanges, note: Note): void {
+  const name = nameIn(body);
+  const rules = rulesOf(body.place, (place) => after.body({ kind: 'place', id: place }));
+  const severity = rules?.binding ? 'blocks' : 'warns';
+  for (const problem of rules ? namingProblems(name, rules) : []) note(severity, ['name'], `${name}: ${problem}`);
+  const other = after.tagSpelt(id, name);
+  if (other !== undefined) note(severity, ['name'], `${name} and ${other} are the same but for capital letters.`);
 }
 
 function checkTag(body: Body, name: string, after: AfterChanges, note: Note): void {
@@ -155,6 +170,8 @@ class AfterChanges {
   private readonly changed = new Map<string, Change>();
   /** Names within the changes; of places, name and parent. */
   private readonly named = new Map<string, number[]>();
+  /** Tags within the changes by their names in small letters. */
+  private readonly spelt = new Map<string, number[]>();
 
   constructor(
     changes: readonly Change[],
@@ -164,7 +181,8 @@ class AfterChanges {
       this.changed.set(keyOf(change), change);
       if (!change.after) continue;
       const name = this.uniqueName(change.kind, change.after);
-      this.named.set(name, [...(this.named.get(name) ?? []), change.id]);
+      addTo(this.named, name, change.id);
+      if (change.kind === 'tag') addTo(this.spelt, nameIn(change.after).toLowerCase(), change.id);
     }
   }
 
@@ -182,6 +200,16 @@ class AfterChanges {
     const change = this.changed.get(keyOf({ kind, id: other }));
     if (change) return change.after === null && kind !== 'place' ? 'retired' : undefined;
     return this.standing.body(kind, other) ? 'in force' : 'retired';
+  }
+
+  /** The name of another tag that is the same but for capital letters; undefined where there is none. */
+  tagSpelt(id: number, name: string): string | undefined {
+    const spelling = name.toLowerCase();
+    const others = [...(this.spelt.get(spelling) ?? []), ...this.standing.tagsSpelt(spelling)];
+    return others
+      .filter((other) => other !== id)
+      .map((other) => nameIn(this.body({ kind: 'tag', id: other })))
+      .find((own) => own !== name && own.toLowerCase() === spelling);
   }
 
   ownerOf(kind: DefinitionKind, name: string): number | undefined {
@@ -226,6 +254,12 @@ class AfterChanges {
       ? `place ${JSON.stringify(body.parent ?? null)} ${nameIn(body)}`
       : `${kind} ${nameIn(body)}`;
   }
+}
+
+function addTo(among: Map<string, number[]>, key: string, id: number): void {
+  const known = among.get(key);
+  if (known) known.push(id);
+  else among.set(key, [id]);
 }
 
 const keyOf = ({ kind, id }: DefinitionKey): string => `${kind} ${id}`;

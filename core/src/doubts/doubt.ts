@@ -3,8 +3,19 @@
  * verdict; it comes with what it was seen by. Times in microseconds.
  */
 import type { Span } from '../coverage/spans.ts';
+import type { Movement } from '../sampling/check.ts';
 
-export const DOUBT_KINDS = ['stuck', 'standing', 'beyond', 'doubled', 'backwards', 'ahead', 'drifting'] as const;
+export const DOUBT_KINDS = [
+  'stuck',
+  'standing',
+  'beyond',
+  'doubled',
+  'backwards',
+  'ahead',
+  'drifting',
+  'too slow',
+  'wasteful',
+] as const;
 export type DoubtKind = (typeof DOUBT_KINDS)[number];
 
 /** It did not move for longer than is usual with it, while its neighbours did. */
@@ -56,7 +67,16 @@ export interface Drifting extends Span {
   readonly lateAtLast: number;
 }
 
-export type Doubt = Stuck | Beyond | Doubled | WrongStamps | Drifting;
+/** It is read too seldom for its fastest movement, or far more often than that needs. */
+export interface ReadBadly extends Span {
+  readonly kind: 'too slow' | 'wasteful';
+  /** At which it is read, and one that would fit. */
+  readonly intervalMilliseconds: number;
+  readonly proposedMilliseconds: number;
+  readonly movement: Movement;
+}
+
+export type Doubt = Stuck | Beyond | Doubled | WrongStamps | Drifting | ReadBadly;
 
 /** A window is looked through in so many cells: what is shorter than two of them is not told by neighbours. */
 export const DOUBT_CELLS = 2000;

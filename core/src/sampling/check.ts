@@ -4,10 +4,10 @@
  */
 import type { Columns } from '../aggregates/series.ts';
 import { isBad } from '../status/codes.ts';
-import { sumOfSquares, sweep, type Sinusoid } from './periodogram.ts';
+import { sumOfSquares, sweep, walk, type Sinusoid } from './periodogram.ts';
 
 /** Samples that are looked at: the newest, without a gap. */
-const MOST = 2048;
+export const MOST_SAMPLED = 2048;
 const FEWEST = 64;
 /** Movements that are looked for, the largest first. */
 const MOVEMENTS = 6;
@@ -48,19 +48,15 @@ export interface Sampled {
  * @param recorded samples in ascending time, microseconds; null where there are too few, or nothing moves beyond noise
  */
 export function fastestMovement(recorded: Columns): Movement | null {
-  const { times, values } = newest(recorded);
+  const looked = lookedAt(recorded);
+  if (!looked) return null;
+  const { times, rest, lowest, highest } = looked;
   const count = times.length;
-  if (count < FEWEST) return null;
-  const rest = withoutSlope(times, values);
-  const span = times[count - 1]! - times[0]!;
-  const steps = Float64Array.from({ length: count - 1 }, (_, i) => times[i + 1]! - times[i]!).sort();
-  const highest = 0.5 / steps[steps.length >> 1]!;
   const all = sumOfSquares(rest);
-  if (!(all > 0) || !(span > 0)) return null;
   const found: Movement[] = [];
   for (let n = 0; n < MOVEMENTS; n++) {
     const squares = sumOfSquares(rest);
-    const best = strongest(times, rest, squares, 1 / span, highest);
+    const best = strongest(times, rest, squares, lowest, highest);
     if (best.share < BEYOND_NOISE * (2 / count)) break;
     const share = (best.share * squares) / all;
     if (share < MATTERS) break;
@@ -74,10 +70,45 @@ export function fastestMovement(recorded: Columns): Movement | null {
   return found.length === 0 ? null : found.reduce((fastest, one) => (one.period < fastest.period ? one : fastest));
 }
 
+/** A stretch of periods, by the strongest sinusoid in it. */
+export interface SpectrumBand {
+  /** Seconds. */
+  readonly period: number;
+  /** Of what the values scatter about their slope, from 0 to 1. */
+  readonly share: number;
+}
+
+/** What moves how much, the longest periods first. @param bands at most so many, each a like factor wide */
+export function spectrumOf(recorded: Columns, bands = 160): readonly SpectrumBand[] {
+  const looked = lookedAt(recorded);
+  if (!looked) return [];
+  const { times, rest, lowest, highest } = looked;
+  const found = new Map<number, SpectrumBand>();
+  walk(times, rest, sumOfSquares(rest), lowest, lowest, Math.floor(highest / lowest), ({ frequency, share }) => {
+    const band = Math.floor((bands * Math.log(frequency / lowest)) / Math.log((highest * 1.0001) / lowest));
+    if (share > (found.get(band)?.share ?? -1)) found.set(band, { period: 1 / frequency, share });
+  });
+  return [...found.values()];
+}
+
+/** What is looked at: values about their slope, and the frequencies that they can tell of. Null where there is too little. */
+function lookedAt(
+  recorded: Columns,
+): { times: Float64Array; rest: Float64Array; lowest: number; highest: number } | null {
+  const { times, values } = newest(recorded);
+  const count = times.length;
+  if (count < FEWEST) return null;
+  const rest = withoutSlope(times, values);
+  const span = times[count - 1]! - times[0]!;
+  if (!(sumOfSquares(rest) > 0) || !(span > 0)) return null;
+  const steps = Float64Array.from({ length: count - 1 }, (_, i) => times[i + 1]! - times[i]!).sort();
+  return { times, rest, lowest: 1 / span, highest: 0.5 / steps[steps.length >> 1]! };
+}
+
 /** The newest samples with a value, up to a gap; times in seconds from the first of them. */
 function newest({ times, values, status }: Columns): { times: Float64Array; values: Float64Array } {
   const taken: number[] = [];
-  for (let i = times.length - 1; i >= 0 && taken.length < MOST; i--) {
+  for (let i = times.length - 1; i >= 0 && taken.length < MOST_SAMPLED; i--) {
     if (isBad(status[i]!) || !Number.isFinite(values[i])) {
       if (taken.length >= FEWEST) break;
       taken.length = 0;

@@ -36,10 +36,7 @@ export function fitSinusoid(times: Float64Array, values: Float64Array, squares: 
   return sweep(times, values, squares, frequency, 0, 1);
 }
 
-/**
- * The sinusoid that explains most among frequencies at even steps. From one frequency to the next the angle of each
- * sample grows by the same, so none of their sines has to be looked up again.
- */
+/** The sinusoid that explains most among frequencies at even steps. */
 export function sweep(
   times: Float64Array,
   values: Float64Array,
@@ -48,6 +45,26 @@ export function sweep(
   step: number,
   count: number,
 ): Sinusoid {
+  let best: Sinusoid = { frequency: first, cosine: 0, sine: 0, share: -1 };
+  walk(times, values, squares, first, step, count, (found) => {
+    if (found.share > best.share) best = found;
+  });
+  return best;
+}
+
+/**
+ * The best sinusoid of each of some frequencies at even steps. From one frequency to the next the angle of each sample
+ * grows by the same, so none of their sines has to be looked up again.
+ */
+export function walk(
+  times: Float64Array,
+  values: Float64Array,
+  squares: number,
+  first: number,
+  step: number,
+  count: number,
+  meet: (found: Sinusoid) => void,
+): void {
   const length = times.length;
   const [cosines, sines] = [new Float64Array(length), new Float64Array(length)];
   const [turnCosines, turnSines] = [new Float64Array(length), new Float64Array(length)];
@@ -58,7 +75,6 @@ export function sweep(
     turnCosines[i] = Math.cos(angle * step);
     turnSines[i] = Math.sin(angle * step);
   }
-  let best: Sinusoid = { frequency: first, cosine: 0, sine: 0, share: -1 };
   for (let k = 0; k < count; k++) {
     let [cc, cs, yc, ys] = [0, 0, 0, 0];
     for (let i = 0; i < length; i++) {
@@ -73,10 +89,8 @@ export function sweep(
       sines[i] = s * turnCosines[i]! + c * turnSines[i]!;
     }
     // The squares of a cosine and its sine are one.
-    const found = sinusoidOf(first + k * step, { cc, ss: length - cc, cs, yc, ys }, squares);
-    if (found.share > best.share) best = found;
+    meet(sinusoidOf(first + k * step, { cc, ss: length - cc, cs, yc, ys }, squares));
   }
-  return best;
 }
 
 /** Shares for frequencies, in their order. @param values with a mean of zero */

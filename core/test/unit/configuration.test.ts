@@ -184,6 +184,8 @@ describe('checks', () => {
   ): Standing => ({
     body: (kind, id) => bodies[`${kind} ${id}`],
     idByName: (kind, name) => names[`${kind} ${name}`],
+    tagsSpelt: (spelling) =>
+      Object.entries(names).flatMap(([key, id]) => (key.toLowerCase() === `tag ${spelling}` ? [id] : [])),
     dependants: () => dependants,
   });
   const found = (changes: Change[], beside = standing()): string[] =>
@@ -213,6 +215,31 @@ describe('checks', () => {
     expect(
       found(swap, standing({ 'tag 9': tag({}), 'tag 1': tag({ name: 'U' }) }, { 'tag T': 9, 'tag U': 1 })),
     ).toEqual([]);
+  });
+  test('a name that is new keeps the rules of its place, and differs from others not only in capital letters', () => {
+    const names = { begins: 'TW-', signs: '-', capitals: true, longest: null, letters: false, binding: false };
+    const places = {
+      'place 1': { name: 'Wells', parent: null, names },
+      'place 2': { name: 'Well 1', parent: 1 },
+      'place 3': { name: 'Strict', parent: 1, names: { ...names, binding: true } },
+    };
+    expect(found([put('tag', 1, tag({ place: 2 }))], standing(places))).toEqual([
+      'warns name: T: Names here begin with TW-.',
+    ]);
+    expect(found([put('tag', 1, tag({ place: 3 }))], standing(places))).toEqual([
+      'blocks name: T: Names here begin with TW-.',
+    ]);
+    // One that has its name already keeps it.
+    expect(found([put('tag', 1, tag({ place: 3, low: 1 }), tag({ place: 3 }))], standing(places))).toEqual([]);
+    const beside = standing({ ...places, 'tag 9': tag({ name: 'tW-1' }) }, { 'tag tW-1': 9 });
+    expect(found([put('tag', 1, tag({ name: 'TW-1', place: 3 }))], beside)).toEqual([
+      'blocks name: TW-1 and tW-1 are the same but for capital letters.',
+    ]);
+    // The other one is renamed in the same changes.
+    const both = [put('tag', 1, tag({ name: 'TW-1' })), put('tag', 9, tag({ name: 'X' }), tag({ name: 'tW-1' }))];
+    expect(found(both, beside)).toEqual([]);
+    const twins = [put('tag', 1, tag({ name: 'TW-1' })), put('tag', 2, tag({ name: 'tw-1' }))];
+    expect(found(twins).map((one) => one.slice(0, 10))).toEqual(['warns name', 'warns name']);
   });
   test('what is referred to has to be there, and what is referred to cannot go', () => {
     expect(found([put('tag', 1, tag({ pace: 5 }))])).toEqual(['blocks pace: The pace of T is not there, or retired.']);

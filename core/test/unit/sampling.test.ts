@@ -1,13 +1,16 @@
 /** Whether a tag is read often enough: the spectrum at uneven times, folding, and the loss of peaks. */
 import fc from 'fast-check';
 import {
+  ReadingBook,
   Status,
   fastestMovement,
   foldedFrequency,
   periodogram,
   sampledAt,
+  spectrumOf,
   worstPeakLoss,
   type Columns,
+  type ReadBadly,
 } from '../../src/index.ts';
 
 test('the periodogram is SciPy’s (scipy.signal.lombscargle 1.17.1, normalize=True, of these values less their mean)', () => {
@@ -104,4 +107,55 @@ test('reading is too slow, fits, or wasteful, and another interval is proposed',
   expect(sampledAt({ period: 60 }, 5)).toMatchObject({ verdict: 'fits', samplesPerPeriod: 12 });
   expect(sampledAt({ period: 3600 }, 1)).toMatchObject({ verdict: 'wasteful', proposed: 300_000 });
   expect(sampledAt({ period: 0.1 }, 1)).toMatchObject({ verdict: 'too slow', proposed: 50 });
+});
+
+test('the spectrum shows each movement at its period, from the longest to the shortest', () => {
+  const times = Float64Array.from({ length: 1200 }, (_, i) => i * 1e6);
+  const values = times.map((time) => {
+    const turn = (2 * Math.PI * time) / 1e6;
+    return 3 + 2 * Math.sin(turn / 60) + Math.sin(turn / 7);
+  });
+  const spectrum = spectrumOf({ times, values, status: new Uint32Array(times.length) });
+  expect(spectrum.every(({ period }, i) => i === 0 || period < spectrum[i - 1]!.period)).toBe(true);
+  const peaks = spectrum.filter(
+    ({ share }, i) => share > 0.1 && share > (spectrum[i - 1]?.share ?? 0) && share > (spectrum[i + 1]?.share ?? 0),
+  );
+  // Shares of two sinusoids are those of the squares of their amplitudes: 4 and 1.
+  expect(peaks.map(({ period, share }) => [Math.round(period), Math.round(share * 10) / 10])).toEqual([
+    [60, 0.8],
+    [7, 0.2],
+  ]);
+  expect(
+    spectrumOf({ times: times.subarray(0, 10), values: values.subarray(0, 10), status: new Uint32Array(10) }),
+  ).toEqual([]);
+});
+
+describe('a tag that is examined', () => {
+  /** A sinusoid read at an interval, in parts as they lie in the archive. */
+  const found = (periodSeconds: number, intervalMilliseconds: number, parts = 5): ReadBadly | null => {
+    const book = new ReadingBook(intervalMilliseconds);
+    const count = 4000;
+    for (let part = 0; part < parts; part++) {
+      const places = Array.from({ length: count / parts }, (_, i) => part * (count / parts) + i);
+      const times = Float64Array.from(places, (i) => i * intervalMilliseconds * 1000);
+      const values = times.map((time) => 5 + Math.sin((2 * Math.PI * time) / 1e6 / periodSeconds));
+      book.take({ times, values, status: new Uint32Array(times.length) });
+    }
+    return book.finish();
+  };
+  test('is read too seldom, as it should be, or needlessly often', () => {
+    expect(found(4, 1000)).toMatchObject({ kind: 'too slow', intervalMilliseconds: 1000, proposedMilliseconds: 200 });
+    expect(found(20, 1000)).toBeNull();
+    expect(found(600, 1000)).toMatchObject({ kind: 'wasteful', proposedMilliseconds: 60_000 });
+  });
+  test('law: what is proposed is no doubt again, and how the samples lie in parts does not matter', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 3, max: 900, noNaN: true }), fc.constantFrom(1, 4, 40), (period, parts) => {
+        const doubt = found(period, 1000);
+        expect(found(period, 1000, parts)).toEqual(doubt);
+        if (doubt) expect(sampledAt(doubt.movement, doubt.proposedMilliseconds / 1000).verdict).toBe('fits');
+      }),
+      { numRuns: 8 },
+    );
+  });
 });

@@ -148,6 +148,40 @@ test('what is found is listed by kinds and pages', async () => {
   expect([first.doubts.length, second.doubts.length, second.next]).toEqual([3, 1, undefined]);
 });
 
+test('a tag that is read too seldom for what moves, or needlessly often, is told with an interval that would do', async () => {
+  const connection = { host: '127.0.0.1', port: 502, unit: 1 };
+  await site.call('PUT', '/sources', { name: 'Paced', kind: 'modbus-tcp', connection });
+  const address = { area: 'holding', address: 1, type: 'uint16', order: 'ABCD' };
+  const paced = (name: string): Promise<number> =>
+    site.tag({
+      name,
+      type: 'real',
+      place: 'Paced',
+      collection: { source: 'Paced', address, intervalMilliseconds: 1000 },
+    });
+  for (const [name, period] of [
+    ['quick', 4],
+    ['fitting', 20],
+    ['lazy', 600],
+  ] as const) {
+    const wave = (time: number): number => Math.sin((2 * Math.PI * (time - START)) / SECOND / period);
+    await write(
+      await paced(name),
+      every(SECOND, (_, time) => wave(time), START + HOUR),
+      'backfilled',
+    );
+  }
+  const { doubts: found } = await examine({ place: 'Paced', to: formatInstant(START + HOUR) });
+  const doubts = [...found].sort((a, b) => a.kind.localeCompare(b.kind));
+  expect(doubts.map(({ kind, tag, evidence }) => [kind, tag, evidence.proposedMilliseconds])).toEqual([
+    ['too slow', 'quick', 200],
+    ['wasteful', 'lazy', 60_000],
+  ]);
+  expect(doubts[0]!.sentence).toMatch(
+    /^Its fastest movement takes 4 s .* Read every 1 s that is 4 samples of it; .* Every 200 ms would do.$/,
+  );
+});
+
 test('one that was cut off goes on behind the groups that are done, and tells nothing twice', async () => {
   for (let n = 0; n < 8; n++) {
     const tag = await site.tag({ name: `far-${n}`, type: 'real', low: 0, high: 50, place: `Far ${n}` });

@@ -101,6 +101,29 @@ test('an edit is undone, and a draft with nothing left in it is none', async () 
   expect((await edit([{ kind: 'tag', id: tags[1]!, set: { unit: '' } }])).draft).toBeNull();
 });
 
+test('an edit that was taken back is made again, from the first to the last, until another is made', async () => {
+  const unit = async (): Promise<unknown> =>
+    ((await definition('tag', tags[1]!)).draft as { unit?: string } | null)?.unit;
+  const redo = (): Promise<{ status: number; body: { draft: { id: number; undone: number } | null } }> =>
+    site.call('POST', '/drafts/redo');
+  const begun = await edit([{ kind: 'tag', id: tags[1]!, set: { unit: 'm' } }]);
+  await edit([{ kind: 'tag', id: tags[1]!, set: { unit: 'cm' } }]);
+  const undo = (): Promise<unknown> => site.call('POST', `/drafts/${begun.draft!.id}/undo`);
+  await undo();
+  await undo();
+  expect((await site.call<{ drafts: unknown[] }>('GET', '/drafts')).body.drafts).toEqual([]);
+  expect((await redo()).body.draft!.undone).toBe(1);
+  expect(await unit()).toBe('m');
+  expect((await redo()).body.draft!.undone).toBe(0);
+  expect(await unit()).toBe('cm');
+  expect((await redo()).status).toBe(400);
+  await undo();
+  await edit([{ kind: 'tag', id: tags[1]!, set: { unit: 'mm' } }]);
+  expect((await redo()).status).toBe(400);
+  expect(await unit()).toBe('mm');
+  await edit([{ kind: 'tag', id: tags[1]!, set: { unit: '' } }]);
+});
+
 test('two people’s drafts: what only one changed is merged, what both changed is shown and settled', async () => {
   const mine = await edit([{ kind: 'tag', id: tags[2]!, set: { unit: 'bar', low: 0, high: 10 } }]);
   const theirs = await edit([{ kind: 'tag', id: tags[2]!, set: { unit: 'mbar', description: 'Theirs' } }], other);

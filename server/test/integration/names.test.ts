@@ -89,3 +89,31 @@ test.each([
   const { status, body } = await site.call<{ detail: string }>('POST', '/tags', tag);
   expect([status, body.detail]).toEqual([400, detail]);
 });
+
+test('a name that breaks binding rules of its place is not put in force, whichever way it comes', async () => {
+  const rules = { begins: 'TW-', signs: '-', capitals: true, longest: 12, letters: true, binding: true };
+  const created = async (body: object): Promise<{ status: number; body: unknown }> => {
+    const { draft } = (await site.call<DraftEdited>('POST', '/drafts', { changes: [body] })).body;
+    const answer = await site.call('POST', `/drafts/${draft!.id}/force`, { reason: 'New' });
+    if (answer.status !== 200) await site.call('DELETE', `/drafts/${draft!.id}`);
+    return answer;
+  };
+  const [place] = (
+    await site.call<DraftEdited>('POST', '/drafts', {
+      changes: [{ kind: 'place', create: { name: 'Strict', names: rules } }],
+    })
+  ).body.created;
+  const draft = (await site.call<{ drafts: { id: number }[] }>('GET', '/drafts')).body.drafts[0]!;
+  expect((await site.call('POST', `/drafts/${draft.id}/force`, { reason: 'Rules' })).status).toBe(200);
+  const tag = (name: string): object => ({ kind: 'tag', create: { name, place, store: 1, stepped: false } });
+  const refused = await created(tag('strict_1'));
+  expect(refused.status).toBe(409);
+  expect(JSON.stringify(refused.body)).toContain('Names here begin with TW-.');
+  expect((await created(tag('TW-PT-1'))).status).toBe(200);
+  const sent = await site.call('POST', '/tags', { name: 'pump 7', place: 'Strict' });
+  expect([sent.status, JSON.stringify(sent.body)]).toEqual([
+    400,
+    expect.stringContaining('Names here begin with TW-.'),
+  ]);
+  expect((await site.call('POST', '/tags', { name: 'TW-TT-7', place: 'Strict' })).status).toBeLessThan(300);
+});

@@ -8,7 +8,7 @@ const count = (changes: number): string => `${changes} ${changes === 1 ? 'change
 export function DraftBar() {
   const own = useOwnDraft();
   const others = useDrafts().data?.filter(({ id }) => id !== own?.id) ?? [];
-  const { undo } = useDraftSteps(own);
+  const { undo, redo } = useDraftSteps(own);
   const go = useGo();
   if (!own && others.length === 0) return null;
   return (
@@ -32,6 +32,11 @@ export function DraftBar() {
           <Button disabled={undo.isPending} onClick={() => undo.mutate()}>
             Undo the last edit
           </Button>
+          {own.undone > 0 && (
+            <Button disabled={redo.isPending} onClick={() => redo.mutate()}>
+              Make it again
+            </Button>
+          )}
           <Button main onClick={() => go('/draft')}>
             Review
           </Button>

@@ -156,6 +156,7 @@ export function useDraftSteps(draft: DraftSummary | undefined) {
     mutationFn: () => post(`${path}/undo`),
     onSettled: () => askAnew(client, AFTER_EDIT),
   });
+  const redo = useMutation({ mutationFn: () => post('/drafts/redo'), onSettled: () => askAnew(client, AFTER_EDIT) });
   const discard = useMutation({ mutationFn: () => remove(path), onSettled: () => askAnew(client, AFTER_EDIT) });
   const settle = useMutation({
     mutationFn: (
@@ -167,7 +168,7 @@ export function useDraftSteps(draft: DraftSummary | undefined) {
     mutationFn: (reason: string) => post<ForceResult>(`${path}/force`, { reason }),
     onSettled: () => askAnew(client, AFTER_FORCE),
   });
-  return { undo, discard, settle, force };
+  return { undo, redo, discard, settle, force };
 }
 
 /** Takes an earlier version back as the own draft. */

@@ -8,6 +8,7 @@ import { get } from '../server/calls.ts';
 import { bothZones, lengthWords } from '../window/times.ts';
 import { hold, useWindowState } from '../window/windowStore.ts';
 import { KIND_WORDS } from './kinds.ts';
+import { TakeProposals } from './TakeProposals.tsx';
 
 /** So many neighbours are drawn with a tag that stands still. */
 const NEIGHBOURS = 3;
@@ -55,6 +56,7 @@ export function DoubtLeaf({ doubt, onClose }: { readonly doubt: Doubt; readonly 
             {told && neighbours.length > 0 ? 'Trace it beside its neighbours' : 'Trace it'}
           </Button>
         )}
+        <TakeProposals doubts={[doubt]} />
         {tag && <Button onClick={() => go('/tags', { row: tag })}>Its settings</Button>}
         {!tag && source && <Button onClick={() => go('/sources')}>Sources</Button>}
       </div>

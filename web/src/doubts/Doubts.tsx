@@ -19,6 +19,7 @@ import { lengthWords, stampAt, windowWords } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { DoubtLeaf } from './DoubtLeaf.tsx';
 import { KIND_WORDS } from './kinds.ts';
+import { TakeProposals } from './TakeProposals.tsx';
 
 const ROW_HEIGHT = 32;
 const PAGE = 200;
@@ -128,13 +129,16 @@ export function Doubts() {
               </JobState>
             </div>
             <Kinds counts={counts} kind={kind} onKind={(wanted) => choose('kind', wanted)} />
+            {/* Of one kind at a time: what is taken over is what is seen. */}
+            {kind !== '' && doubts.length > 1 && <TakeProposals doubts={doubts} />}
           </div>
         )}
         {!examinations && !error && <Skeleton rows={8} />}
         {examinations && chosen === null && (
           <Empty>
             Nothing was examined yet. “Examine this window” looks for values that stand still while their neighbours
-            move, counters that stand, values out of range or that came twice, and stamps and clocks that are wrong.
+            move, counters that stand, values out of range or that came twice, stamps and clocks that are wrong, and
+            tags that are read too seldom or needlessly often.
           </Empty>
         )}
         {chosen !== null && pages.data && doubts.length === 0 && job && isOver(job) && (

@@ -26,6 +26,14 @@ export const KIND_WORDS: Readonly<Record<Doubt['kind'], { readonly name: string;
     name: 'stamps ahead',
     says: 'The clock of the source is fast, or its time zone is wrong.',
   },
+  'too slow': {
+    name: 'read too seldom',
+    says: 'Its fastest movement is not drawn by what is read of it: peaks are missed, or another movement seems to be there. What was recorded can tell of none that is faster than two of its samples.',
+  },
+  wasteful: {
+    name: 'read needlessly often',
+    says: 'Its fastest movement has so many samples that most of them say nothing new: the line, the source and the archive carry them for nothing.',
+  },
   drifting: {
     name: 'clock drifts',
     says: 'The clock of the source is not set by any other. In time its values will stand at wrong moments.',

@@ -13,6 +13,7 @@ import { TraceCanvas } from '../traces/TraceCanvas.tsx';
 import { lengthWords, stamp } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
 import { Settings } from './Settings.tsx';
+import { Spectrum } from './Spectrum.tsx';
 import { TrialTable } from './TrialTable.tsx';
 import { ownSettings, settingsOf, triedBy, typedOf, type Typed } from './settings.ts';
 import type { Drawing, Trial } from './trial.ts';
@@ -108,6 +109,7 @@ export function Keeping() {
       {drawn && (
         <div className={`flex min-h-40 flex-1 flex-col ${state.isTrying ? 'opacity-60' : ''}`}>
           {drawing && <Drawn drawing={drawing} tag={drawn} zone={zone} window={window} />}
+          {drawing && <Spectrum spectrum={drawing.spectrum} movement={row?.movement ?? null} interval={readEvery} />}
         </div>
       )}
       {state.tried && (

@@ -1,6 +1,5 @@
-import { sampledAt, type Movement, type ProposedDeadband } from '@wide-ledger/core';
+import { sampledAt, samplingWords, type Movement, type ProposedDeadband } from '@wide-ledger/core';
 import { Button } from '../controls/Button.tsx';
-import { samplingWords } from './sampling.ts';
 import { WAYS, withDeadband, type Typed } from './settings.ts';
 
 interface Props {

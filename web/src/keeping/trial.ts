@@ -4,11 +4,13 @@ import {
   KeepingRehearsal,
   fastestMovement,
   proposeDeadband,
+  spectrumOf,
   type Columns,
   type HourlyDifference,
   type Movement,
   type ProposedDeadband,
   type RehearsedKeeping,
+  type SpectrumBand,
 } from '@wide-ledger/core';
 
 export interface TriedTag {
@@ -48,6 +50,8 @@ export interface Drawing {
   readonly tag: string;
   readonly recorded: EnvelopeAnswer;
   readonly kept: EnvelopeAnswer;
+  /** What of it moves how fast. */
+  readonly spectrum: readonly SpectrumBand[];
 }
 
 export type TrialAnswer =
@@ -107,6 +111,8 @@ export class RecordedTag {
   private readonly proposed: ProposedDeadband | null;
   private readonly movement: Movement | null;
   private readonly days: number;
+  /** Once it was drawn. */
+  private spectrum: readonly SpectrumBand[] | null = null;
 
   constructor(
     private readonly recorded: Columns,
@@ -134,9 +140,10 @@ export class RecordedTag {
       times: Float64Array.from(kept, (i) => times[i]!),
       values: Float64Array.from(kept, (i) => values[i]!),
     };
+    const spectrum = (this.spectrum ??= spectrumOf(recorded));
     return {
       row,
-      drawing: { tag, recorded: trendOf('recorded', recorded, drawn), kept: trendOf('kept', some, drawn) },
+      drawing: { tag, recorded: trendOf('recorded', recorded, drawn), kept: trendOf('kept', some, drawn), spectrum },
     };
   }
 }

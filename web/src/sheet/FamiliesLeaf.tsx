@@ -9,6 +9,7 @@ import { Field } from '../controls/Field.tsx';
 import { Failure } from '../controls/States.tsx';
 import { showNumber } from '../controls/values.ts';
 import { Leaf } from '../frame/Leaf.tsx';
+import { AskSources } from './AskSources.tsx';
 import { titleIn, type SheetColumn } from './columns.ts';
 import { familyEffects, type AmongTags, type FamilyEffects, type FamilyRow } from './family.ts';
 import { Troubles } from './Troubles.tsx';
@@ -169,6 +170,7 @@ function Effects({ effects: { rows }, columns, isTaking, onTake }: EffectsProps)
           ))}
         </ul>
       )}
+      <AskSources bodies={rows.flatMap(({ does, body }) => (body && does !== 'same' ? [body] : []))} />
       <Button main className="mt-3" disabled={taken === 0 || isTaking} onClick={onTake}>
         {isTaking ? 'Taking it …' : 'Take the family into the draft'}
       </Button>

@@ -1,6 +1,6 @@
 /** The tag sheet: every field of many tags, edited in place. All of it goes into the draft; what is in force stays until then. */
 import { useDraftSteps, useOwnDraft, useStandings } from '../configuration/drafting.ts';
-import { useDeferredValue, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useMemo, useRef, useState, type KeyboardEvent } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { FilterField } from '../controls/FilterField.tsx';
 import { Page } from '../controls/Page.tsx';
@@ -14,6 +14,7 @@ import { FamiliesLeaf } from './FamiliesLeaf.tsx';
 import { Grid } from './Grid.tsx';
 import { isHead, type TextRow } from './incoming.ts';
 import { arranged, isThere, type Arrangement, type SheetRow } from './rows.ts';
+import { NamesLeaf } from './NamesLeaf.tsx';
 import { TakeOut } from './TakeOut.tsx';
 import { tableIn } from './table.ts';
 import { useReferences, type KnownReferences } from './useReferences.ts';
@@ -28,10 +29,10 @@ export function Sheet() {
   const { standings: tags, error } = useStandings('tag');
   const references = useReferences(tags);
   const draft = useOwnDraft();
-  const { undo } = useDraftSteps(draft);
+  const { undo, redo } = useDraftSteps(draft);
   const [arrangement, setArrangement] = useState(USUAL);
   const words = useDeferredValue(arrangement.words);
-  const [families, setFamilies] = useState(false);
+  const [beside, setBeside] = useState<'families' | 'names' | null>(null);
   const [incoming, setIncoming] = useState<readonly TextRow[] | null>(null);
   const [active, setActive] = useState<{ readonly id: number; readonly key: string } | null>(null);
   const columns = useMemo(() => (references ? sheetColumns(references.sourceKinds) : NO_COLUMNS), [references]);
@@ -79,7 +80,8 @@ export function Sheet() {
             <Arrange columns={columns} arrangement={arrangement} onArrangement={setArrangement} />
             <TakeOut rows={found} columns={columns} />
             <Button onClick={() => setIncoming([])}>Bring in rows</Button>
-            <Button onClick={() => setFamilies(true)}>Families</Button>
+            <Button onClick={() => setBeside('families')}>Families</Button>
+            <Button onClick={() => setBeside('names')}>Names</Button>
             <Button onClick={() => edits.edit([edits.begin()])}>New row</Button>
           </>
         }
@@ -100,10 +102,11 @@ export function Sheet() {
             setIncoming(pasted);
           }}
           onKeyDownCapture={(event) => {
-            if (event.key !== 'z' || !(event.ctrlKey || event.metaKey) || event.target instanceof HTMLInputElement)
-              return;
+            const step = stepFor(event);
+            if (!step || event.target instanceof HTMLInputElement) return;
             event.preventDefault();
-            if (draft) undo.mutate();
+            if (step === 'redo') redo.mutate();
+            else if (draft) undo.mutate();
           }}
         >
           {made && (
@@ -141,9 +144,10 @@ export function Sheet() {
           {active ? <CellWords at={active} title={titleOf(active.key)} row={byId.get(active.id)} /> : KEYS}
         </p>
       </Page>
-      {families && !incoming && references && (
-        <FamiliesLeaf standings={there} columns={columns} references={references} onClose={() => setFamilies(false)} />
+      {beside === 'families' && !incoming && references && (
+        <FamiliesLeaf standings={there} columns={columns} references={references} onClose={() => setBeside(null)} />
       )}
+      {beside === 'names' && !incoming && <NamesLeaf standings={there} onClose={() => setBeside(null)} />}
       {incoming && references && (
         <BringIn
           rows={incoming}
@@ -158,7 +162,16 @@ export function Sheet() {
   );
 }
 
-const KEYS = 'Enter edits, Ctrl+D fills down, Ctrl+C and Ctrl+V copy and paste, Ctrl+Z takes the last edit back.';
+const KEYS =
+  'Enter edits, Ctrl+D fills down, Ctrl+C and Ctrl+V copy and paste, Ctrl+Z takes the last edit back, Ctrl+Y makes it again.';
+
+/** Which way through the draft's edits keys lead, as they do everywhere. */
+function stepFor({ key, ctrlKey, metaKey, shiftKey }: KeyboardEvent): 'undo' | 'redo' | null {
+  if (!ctrlKey && !metaKey) return null;
+  const letter = key.toLowerCase();
+  if (letter === 'y' || (letter === 'z' && shiftKey)) return 'redo';
+  return letter === 'z' ? 'undo' : null;
+}
 
 interface CellWordsProps {
   readonly at: { readonly key: string };

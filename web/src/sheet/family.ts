@@ -16,6 +16,8 @@ export interface FamilyRow {
   readonly does: 'new' | 'changed' | 'same' | 'leaves' | 'refused';
   readonly exceptions: readonly Exception[];
   readonly troubles: readonly CellTrouble[];
+  /** The tag as it would be; null where it cannot, or leaves. */
+  readonly body: Body | null;
 }
 
 export interface FamilyEffects {
@@ -61,7 +63,7 @@ export function familyEffects(
     const member = members.get(keyOfLabels(step.labels, variables)) ?? (stranger?.body?.family ? undefined : stranger);
     if (step.after === null) {
       if (!member || member.body?.family !== id) continue;
-      rows.push({ name: nameIn(member.body), does: 'leaves', exceptions: [], troubles: [] });
+      rows.push({ name: nameIn(member.body), does: 'leaves', exceptions: [], troubles: [], body: null });
       made.push(() => ({ kind: 'tag', id: member.id, retire: true }));
       continue;
     }
@@ -96,16 +98,16 @@ function memberRow(
   const { body, troubles } = withCells(held, said, references);
   const name = nameIn(body) || (step.after!.name ?? '');
   const all = troubles.length > 0 ? troubles : troublesOf(body, references);
-  if (all.length > 0) return { row: { name, does: 'refused', exceptions, troubles: all }, change: null };
+  if (all.length > 0) return { row: { name, does: 'refused', exceptions, troubles: all, body: null }, change: null };
   const labelled = (family: number): Body => ({ ...body, labels: { ...labelsOf(held), ...step.labels }, family });
   if (!member)
     return {
-      row: { name, does: 'new', exceptions, troubles: [] },
+      row: { name, does: 'new', exceptions, troubles: [], body },
       change: (family) => ({ kind: 'tag', create: labelled(family) }),
     };
   const isSame = isOwn && Object.keys(fieldsThatDiffer(held, labelled(id!))).length === 0;
   return {
-    row: { name, does: isSame ? 'same' : 'changed', exceptions, troubles: [] },
+    row: { name, does: isSame ? 'same' : 'changed', exceptions, troubles: [], body },
     change: isSame ? null : (family) => ({ kind: 'tag', id: member.id, set: fieldsThatDiffer(held, labelled(family)) }),
   };
 }

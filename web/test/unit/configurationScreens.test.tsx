@@ -12,7 +12,7 @@ import { Refusal, StandInServer, addressNow, roomAt } from './standInServer.tsx'
 
 afterEach(cleanup);
 
-const draft = { id: 3, owner: 'admin', basedOn: 7, changes: 2, createdAt: '', updatedAt: '' };
+const draft = { id: 3, owner: 'admin', basedOn: 7, changes: 2, undone: 0, createdAt: '', updatedAt: '' };
 const reviewOf = (changes: Partial<ReviewAnswer>): ReviewAnswer => ({
   draft,
   inForce: 7,

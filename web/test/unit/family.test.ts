@@ -5,6 +5,7 @@ import fc from 'fast-check';
 import type { Standing } from '../../src/configuration/drafting.ts';
 import type { References } from '../../src/sheet/cells.ts';
 import { sheetColumns } from '../../src/sheet/columns.ts';
+import { questionsFor } from '../../src/sheet/AskSources.tsx';
 import { familyEffects, type AmongTags } from '../../src/sheet/family.ts';
 
 const references: References = { nameOf: () => '', idOf: () => null, kindOfSource: () => null };
@@ -63,16 +64,33 @@ test('what was changed by hand stays and is told; what is not in the roster any 
   const renamed = standing(three.id, { ...three.body, name: 'OLD-3' });
   const next = pumps('2-4', { unit: 'mbar', description: 'pump {n}' });
   const effects = familyEffects(FAMILY, pumps('1-3'), next, among(one, byHand, renamed));
-  expect(effects.rows).toEqual([
-    { name: 'P-02', does: 'changed', exceptions: [{ key: 'unit', holds: 'kPa' }], troubles: [] },
-    { name: 'OLD-3', does: 'changed', exceptions: [{ key: 'name', holds: 'OLD-3' }], troubles: [] },
-    { name: 'P-04', does: 'new', exceptions: [], troubles: [] },
-    { name: 'P-01', does: 'leaves', exceptions: [], troubles: [] },
+  expect(effects.rows.map(({ body, ...row }) => ({ ...row, unit: body?.unit ?? null }))).toEqual([
+    { name: 'P-02', does: 'changed', exceptions: [{ key: 'unit', holds: 'kPa' }], troubles: [], unit: 'kPa' },
+    { name: 'OLD-3', does: 'changed', exceptions: [{ key: 'name', holds: 'OLD-3' }], troubles: [], unit: 'mbar' },
+    { name: 'P-04', does: 'new', exceptions: [], troubles: [], unit: 'mbar' },
+    { name: 'P-01', does: 'leaves', exceptions: [], troubles: [], unit: null },
   ]);
   expect(told(made(next, pumps('1-3'), [one, byHand, renamed]))).toEqual([
     ['P-02', 'kPa', 'pump 2', { n: '2' }],
     ['OLD-3', 'mbar', 'pump 3', { n: '3' }],
     ['P-04', 'mbar', 'pump 4', { n: '4' }],
+  ]);
+});
+
+test('addresses are asked for together by source and type, so many at a time', () => {
+  const read = (source: number | null, type: string, n: number): Body => ({ source, type, address: { node: `n${n}` } });
+  const bodies = [
+    ...Array.from({ length: 250 }, (_, n) => read(1, 'real', n)),
+    read(1, 'integer', 1),
+    read(2, 'real', 1),
+    read(null, 'real', 1),
+    { source: 1, type: 'real', address: null },
+  ];
+  expect(questionsFor(bodies).map(({ source, type, tags }) => [source, type, tags.length])).toEqual([
+    [1, 'real', 200],
+    [1, 'real', 50],
+    [1, 'integer', 1],
+    [2, 'real', 1],
   ]);
 });
 

@@ -123,6 +123,7 @@ export class Examinations {
 
   private async examined({ tag, beside }: GroupTag): Promise<ExaminedTag> {
     const { id, low, high, unit, type, counter, sourceId, storeId: store } = tag;
+    const moves = type === 'real' || type === 'integer';
     return {
       id,
       low,
@@ -130,9 +131,10 @@ export class Examinations {
       unit,
       store,
       beside,
-      moves: type === 'real' || type === 'integer',
+      moves,
       counts: counter !== null,
       holds: sourceId !== null,
+      intervalMilliseconds: moves && counter === null ? askedEvery(tag) : null,
       watchedUntil: await this.coverage.watchedUntil(tag),
     };
   }
@@ -157,6 +159,12 @@ export class Examinations {
 function progressOf({ kind }: ExaminingRequest, { done, total }: ExaminingLine, before: number) {
   if (kind === 'motion') return { sentence: 'Looking at how tags move.', done: before };
   return { sentence: `Looking at the order of arrival: ${total === 0 ? 100 : Math.floor((100 * done) / total)} %.` };
+}
+
+/** How often a tag is asked for; null where nobody does, or as fast as it answers, which nobody knows beforehand. */
+function askedEvery({ sourceId, reading }: TagRow): number | null {
+  const every = sourceId === null ? 0 : (reading?.intervalMilliseconds ?? 0);
+  return every === 0 ? null : every;
 }
 
 interface GroupTag {

@@ -1,5 +1,5 @@
 /** A doubt as a sentence. */
-import { describeLength, type Doubt } from '@wide-ledger/core';
+import { describeLength, sampledAt, samplingWords, type Doubt } from '@wide-ledger/core';
 
 const DIGITS = 6;
 const shown = (value: number, unit: string): string =>
@@ -33,6 +33,12 @@ export function wordsOf(doubt: Doubt, unit: string): string {
     case 'drifting': {
       const { perDay, lateAtFirst, lateAtLast } = doubt;
       return `The clock ${perDay > 0 ? 'loses' : 'gains'} ${describeLength(Math.abs(perDay))} a day: values came ${lateness(lateAtFirst)} at first and ${lateness(lateAtLast)} at last.`;
+    }
+    case 'too slow':
+    case 'wasteful': {
+      const { movement, intervalMilliseconds, proposedMilliseconds } = doubt;
+      const now = samplingWords(movement, sampledAt(movement, intervalMilliseconds / 1000));
+      return `${now} Every ${describeLength(proposedMilliseconds * 1000)} would do.`;
     }
   }
 }

@@ -12,6 +12,8 @@ export interface ExaminedTag extends Pick<TagRow, 'id' | 'low' | 'high' | 'unit'
   readonly counts: boolean;
   /** Whether a value holds until the next is told: somebody watches it. */
   readonly holds: boolean;
+  /** How often it is read, where a collector asks for it again and again; else null. */
+  readonly intervalMilliseconds: number | null;
   /** Up to when it was watched, in microseconds. */
   readonly watchedUntil: number;
 }

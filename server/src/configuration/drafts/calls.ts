@@ -121,6 +121,21 @@ export function draftCalls(drafts: Drafts, forcing: Forcing): Calls {
   calls.on(
     {
       method: 'post',
+      path: '/drafts/redo',
+      needs: 'admin',
+      says: 'Make the edit again that was taken back last',
+      answer: draftLeft,
+    },
+    async (request, response) => {
+      const { name } = visitorOf(request);
+      if (!(await drafts.redo(name))) throw badRequest('There is no edit that was taken back and could be made again.');
+      response.json({ draft: await drafts.of(name) });
+    },
+  );
+
+  calls.on(
+    {
+      method: 'post',
       path: '/drafts/{id}/settle',
       needs: 'admin',
       says: 'Settle fields that somebody else changed meanwhile',

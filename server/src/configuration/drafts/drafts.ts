@@ -20,11 +20,15 @@ interface DraftRow {
   readonly created_at: Date;
   readonly updated_at: Date;
   readonly changes: number;
+  readonly undone: number;
   readonly version: number;
 }
 
-const SUMMARY = `SELECT d.*, (SELECT count(*) FROM draft_item i WHERE i.draft_id = d.id)::int AS changes, c.version
-  FROM draft d, configuration c`;
+/** A draft without changes is none: it is kept while something in it may be made again. */
+const SUMMARY = `SELECT d.*, i.changes, c.version,
+    (SELECT count(*) FROM draft_step s WHERE s.draft_id = d.id AND undone)::int AS undone
+  FROM draft d JOIN (SELECT draft_id, count(*)::int AS changes FROM draft_item GROUP BY draft_id) AS i ON i.draft_id = d.id,
+    configuration c`;
 
 /** A field in conflict, and whose value stands. */
 export interface Settlement extends DefinitionKey {
@@ -118,15 +122,32 @@ export class Drafts {
 
   /** Takes the last edit back. @returns false when there is none. */
   async undo(owner: string): Promise<boolean> {
-    return this.change(owner, async (client, draft) => {
-      const { rows } = await client.query<{ found: (DefinitionKey & { item: Wish | null })[] }>(
-        `DELETE FROM draft_step WHERE draft_id = $1 AND number = (SELECT max(number) FROM draft_step WHERE draft_id = $1) RETURNING found`,
-        [draft],
-      );
-      if (!rows[0]) return false;
-      await writeItems(client, draft, new Map(rows[0].found.map(({ kind, id, item }) => [keyOf({ kind, id }), item])));
-      return true;
-    });
+    return this.change(owner, (client, draft) => this.turn(client, draft, 'undo'));
+  }
+
+  /** Makes the edit again that was taken back last. @returns false when there is none, or others were made since. */
+  async redo(owner: string): Promise<boolean> {
+    return this.change(owner, (client, draft) => this.turn(client, draft, 'redo'));
+  }
+
+  /** Puts back what a step found, and keeps in it what was there: so the same step turns both ways. */
+  private async turn(client: PoolClient, draft: number, way: 'undo' | 'redo'): Promise<boolean> {
+    const { rows } = await client.query<{ number: number; found: (DefinitionKey & { item: Wish | null })[] }>(
+      `SELECT number, found FROM draft_step WHERE draft_id = $1 AND undone = $2
+       ORDER BY CASE WHEN $2 THEN number ELSE -number END LIMIT 1`,
+      [draft, way === 'redo'],
+    );
+    const step = rows[0];
+    if (!step) return false;
+    const now = new Map((await readItems(client, draft, step.found)).map((item) => [keyOf(item), item]));
+    const there = step.found.map(({ kind, id }) => ({ kind, id, item: now.get(keyOf({ kind, id })) ?? null }));
+    await client.query('UPDATE draft_step SET undone = NOT undone, found = $3 WHERE draft_id = $1 AND number = $2', [
+      draft,
+      step.number,
+      JSON.stringify(there),
+    ]);
+    await writeItems(client, draft, new Map(step.found.map(({ kind, id, item }) => [keyOf({ kind, id }), item])));
+    return true;
   }
 
   /** Settles conflicts: the draft holds the chosen value, and knows what is in force by now. */
@@ -162,21 +183,23 @@ export class Drafts {
       );
       const { id } = rows[0]!;
       const result = await work(client, id);
-      // A draft without changes is none; what could be undone in it is gone with it.
+      // A draft without changes is none; what could be undone in it is gone with it, but not what may be made again.
       await client.query(
-        'DELETE FROM draft d WHERE id = $1 AND NOT EXISTS (SELECT FROM draft_item WHERE draft_id = d.id)',
+        `DELETE FROM draft d WHERE id = $1 AND NOT EXISTS (SELECT FROM draft_item WHERE draft_id = d.id)
+           AND NOT EXISTS (SELECT FROM draft_step WHERE draft_id = d.id AND undone)`,
         [id],
       );
       return result;
     });
   }
 
-  /** Writes items, and notes what was found so that it can be undone. */
+  /** Writes items, and notes what was found so that it can be undone; what was taken back before is gone. */
   private async write(client: PoolClient, draft: number, found: Items, items: Items): Promise<void> {
     const before = [...items.keys()].map((key) => {
       const [kind, id] = key.split(' ');
       return { kind, id: Number(id), item: found.get(key) ?? null };
     });
+    await client.query('DELETE FROM draft_step WHERE draft_id = $1 AND undone', [draft]);
     await client.query(
       `INSERT INTO draft_step (draft_id, number, found)
          SELECT $1, coalesce(max(number), 0) + 1, $2 FROM draft_step WHERE draft_id = $1`,
@@ -186,12 +209,13 @@ export class Drafts {
   }
 }
 
-function summaryOf({ id, owner, created_at, updated_at, changes, version }: DraftRow): DraftSummary {
+function summaryOf({ id, owner, created_at, updated_at, changes, undone, version }: DraftRow): DraftSummary {
   return {
     id,
     owner,
     basedOn: version,
     changes,
+    undone,
     createdAt: created_at.toISOString(),
     updatedAt: updated_at.toISOString(),
   };

@@ -12,27 +12,35 @@ import { bodiesInForce, idsByKind, keyOf, type Asked } from '../definitions/defi
 
 /** Reads all that {@link Standing} will be asked about these changes. */
 export async function standingFor(asked: Asked, changes: readonly Change[]): Promise<Standing> {
-  const [bodies, names, dependants] = await Promise.all([
+  const [bodies, names, spelt, dependants] = await Promise.all([
     bodiesAround(asked, changes),
     namesTaken(asked, changes),
+    tagsSpelt(asked, changes),
     dependantsOf(asked, changes),
   ]);
-  for (const key of await ownersOf(asked, names, bodies)) bodies.set(key[0], key[1]);
+  const owners = [...names].map(([name, id]): DefinitionKey => ({ kind: kindIn(name), id }));
+  const alike = [...spelt.values()].flat().map((id): DefinitionKey => ({ kind: 'tag', id }));
+  for (const [key, body] of await bodiesInForce(
+    asked,
+    [...owners, ...alike].filter((one) => !bodies.has(keyOf(one))),
+  ))
+    bodies.set(key, body);
   return {
     body: (kind, id) => bodies.get(keyOf({ kind, id })),
     idByName: (kind, name) => names.get(`${kind} ${name}`),
+    tagsSpelt: (spelling) => spelt.get(spelling) ?? [],
     dependants: (key) => dependants.get(keyOf(key)) ?? 0,
   };
 }
 
-/** What the changes refer to, and all places and computed tags, which are made of each other. */
+/** What the changes refer to, all places, whose rules hold for what lies in them, and computed tags, which are made of each other. */
 async function bodiesAround(asked: Asked, changes: readonly Change[]): Promise<Map<string, Body>> {
   const referred = new Map<string, DefinitionKey>();
   for (const { kind, after } of changes) {
     if (after) for (const { to } of referencesOf(kind, after)) referred.set(keyOf(to), to);
   }
   const bodies = await bodiesInForce(asked, [...referred.values()]);
-  if (changes.some(({ kind }) => kind === 'place')) {
+  if (changes.some(({ kind, after }) => after !== null && (kind === 'place' || kind === 'tag'))) {
     const { rows } = await asked.query<{ id: number; body: Body }>(
       "SELECT id, body FROM definition WHERE kind = 'place' AND version_to IS NULL",
     );
@@ -59,13 +67,16 @@ const NAMED: readonly (readonly [DefinitionKind, string])[] = [
   ['link', 'SELECT id, name FROM link WHERE name = ANY($1)'],
 ];
 
+/** The names that changes claim; who keeps a name has it already. */
+const claimedBy = (kind: DefinitionKind, changes: readonly Change[]): string[] =>
+  changes.flatMap(({ kind: own, before, after }) =>
+    own === kind && after && nameIn(after) !== nameIn(before) ? [nameIn(after)] : [],
+  );
+
 async function namesTaken(asked: Asked, changes: readonly Change[]): Promise<Map<string, number>> {
   const taken = new Map<string, number>();
   for (const [kind, query] of NAMED) {
-    // Who keeps a name has it already.
-    const claimed = changes.flatMap(({ kind: own, before, after }) =>
-      own === kind && after && nameIn(after) !== nameIn(before) ? [nameIn(after)] : [],
-    );
+    const claimed = claimedBy(kind, changes);
     if (claimed.length === 0) continue;
     const { rows } = await asked.query<{ id: number; name: string }>(query, [claimed]);
     for (const { id, name } of rows) taken.set(`${kind} ${name}`, id);
@@ -77,16 +88,19 @@ async function namesTaken(asked: Asked, changes: readonly Change[]): Promise<Map
   return taken;
 }
 
-/** Of the owners of names that are claimed: whether they are in force. */
-async function ownersOf(
-  asked: Asked,
-  names: ReadonlyMap<string, number>,
-  known: ReadonlyMap<string, Body>,
-): Promise<[string, Body][]> {
-  const owners = [...names]
-    .map(([name, id]): DefinitionKey => ({ kind: name.slice(0, name.indexOf(' ')) as DefinitionKind, id }))
-    .filter((key) => !known.has(keyOf(key)));
-  return [...(await bodiesInForce(asked, owners))];
+const kindIn = (name: string): DefinitionKind => name.slice(0, name.indexOf(' ')) as DefinitionKind;
+
+/** Tags in force by their names in small letters, of those that the changes claim. */
+async function tagsSpelt(asked: Asked, changes: readonly Change[]): Promise<ReadonlyMap<string, readonly number[]>> {
+  const spelt = new Map<string, number[]>();
+  const claimed = claimedBy('tag', changes);
+  if (claimed.length === 0) return spelt;
+  const { rows } = await asked.query<{ id: number; spelling: string }>(
+    'SELECT id, lower(name) AS spelling FROM tag WHERE retired_at IS NULL AND lower(name) = ANY($1) AND name <> ALL($2)',
+    [claimed.map((name) => name.toLowerCase()), claimed],
+  );
+  for (const { id, spelling } of rows) spelt.set(spelling, [...(spelt.get(spelling) ?? []), id]);
+  return spelt;
 }
 
 /** Columns that refer to definitions of a kind, out of definitions in force. */

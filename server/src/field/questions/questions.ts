@@ -1,5 +1,6 @@
 /** Questions on their way to collectors while somebody waits for the answer. In memory only. */
 import type {
+  AddressesAnswer,
   AskedQuestion,
   BrowseAnswer,
   CollectorSays,
@@ -28,6 +29,7 @@ interface Answers extends Record<Question['ask'], unknown> {
   readonly browse: BrowseAnswer;
   readonly offers: OffersAnswer;
   readonly registers: RegistersAnswer;
+  readonly addresses: AddressesAnswer;
   readonly units: UnitsAnswer;
   readonly messages: MessagesAnswer;
   readonly rows: RowsAnswer;

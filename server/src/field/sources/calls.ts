@@ -1,6 +1,8 @@
 import { Calls } from '../../ground/index.ts';
 import { z } from 'zod';
 import {
+  addressesAnswer,
+  addressesQuery,
   browseAnswer,
   browseQuery,
   newSource,
@@ -136,6 +138,21 @@ export function sourceCalls(forcing: Forcing, opener: Secrets, collectors: Colle
     async (request, response) => {
       const { source, ...block } = registersQuery.parse(request.body);
       response.json(await questions.answer({ ask: 'registers', source, block, secrets: {} }));
+    },
+  );
+  calls.on(
+    {
+      method: 'post',
+      path: '/sources/addresses',
+      needs: 'admin',
+      says: 'What lies at addresses of a source at this moment, read once by its collector',
+      body: addressesQuery,
+      answer: addressesAnswer,
+    },
+    async (request, response) => {
+      const { source, ...asked } = addressesQuery.parse(request.body);
+      const secrets = await opener.openFor([source.connection]);
+      response.json(await questions.answer({ ask: 'addresses', source, ...asked, secrets }));
     },
   );
   calls.on(

@@ -6,6 +6,7 @@ import {
   FEWEST_VALUES,
   MotionBook,
   RangeBook,
+  ReadingBook,
   boundsOf,
   decodeFrame,
   doubledAt,
@@ -72,6 +73,7 @@ async function lookAt(
 ): Promise<{ neighbour: Neighbour; doubts: Doubt[] }> {
   const motion = new MotionBook(window, DOUBT_CELLS, tag.holds);
   const range = new RangeBook(boundsOf(tag), window, cellOf(window));
+  const reading = tag.intervalMilliseconds === null ? null : new ReadingBook(tag.intervalMilliseconds);
   const corrected = new Set<number>();
   for await (const piece of ledger.pieces(window.from, window.to, READER)) {
     if (asker.gone) throw new AskerLeft();
@@ -81,7 +83,9 @@ async function lookAt(
     });
     if (piece.frame.texts.length > 0) continue;
     motion.take(piece.frame);
-    if (!tag.beside) range.take(piece.frame);
+    if (tag.beside) continue;
+    range.take(piece.frame);
+    reading?.take(piece.frame);
   }
   const seen = motion.finish(tag.watchedUntil);
   const before = tag.moves && seen.total < FEWEST_VALUES ? await rhythmBefore(ledger, tag, window) : null;
@@ -97,7 +101,8 @@ async function lookAt(
     rows.map(({ time }) => time).filter((time) => !corrected.has(time)),
     cellOf(window),
   );
-  return { neighbour, doubts: [...range.finish(), ...doubled] };
+  const readBadly = reading?.finish() ?? null;
+  return { neighbour, doubts: [...range.finish(), ...doubled, ...(readBadly ? [readBadly] : [])] };
 }
 
 /** How a tag moved in as much time before the window. */

@@ -1,5 +1,6 @@
 /** How often a tag is read beside how fast it moves, in words. Pure. */
-import { describeLength, type Movement, type Sampled } from '@wide-ledger/core';
+import { describeLength } from '../time/durations.ts';
+import type { Movement, Sampled } from './check.ts';
 
 const seconds = (length: number): string => describeLength(Math.round(length * 1e6));
 const percent = (share: number): string => `${Number((100 * share).toPrecision(2))} %`;

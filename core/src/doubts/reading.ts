@@ -1,0 +1,51 @@
+/** Whether a tag is read as often as its movements need. Times in microseconds. */
+import type { Columns } from '../aggregates/series.ts';
+import { MOST_SAMPLED, fastestMovement, sampledAt } from '../sampling/check.ts';
+import type { ReadBadly } from './doubt.ts';
+
+/** Gathers the newest samples of a tag: those by which its fastest movement is found. */
+export class ReadingBook {
+  private readonly kept: Columns[] = [];
+  private count = 0;
+
+  /** @param intervalMilliseconds at which the tag is read */
+  constructor(private readonly intervalMilliseconds: number) {}
+
+  /** Samples that follow those before. */
+  take({ times, values, status }: Columns): void {
+    this.kept.push({ times, values, status });
+    this.count += times.length;
+    while (this.count - this.kept[0]!.times.length >= MOST_SAMPLED) this.count -= this.kept.shift()!.times.length;
+  }
+
+  /** What was recorded can tell of no movement that is faster than two of its samples. */
+  finish(): ReadBadly | null {
+    const recorded = joined(this.kept, this.count);
+    const movement = fastestMovement(recorded);
+    if (!movement) return null;
+    const { verdict, proposed } = sampledAt(movement, this.intervalMilliseconds / 1000);
+    const mends = verdict === 'too slow' ? proposed < this.intervalMilliseconds : proposed > this.intervalMilliseconds;
+    if (verdict === 'fits' || !mends) return null;
+    const { times } = recorded;
+    return {
+      kind: verdict,
+      from: times[Math.max(0, times.length - MOST_SAMPLED)]!,
+      to: times.at(-1)!,
+      intervalMilliseconds: this.intervalMilliseconds,
+      proposedMilliseconds: proposed,
+      movement,
+    };
+  }
+}
+
+function joined(parts: readonly Columns[], count: number): Columns {
+  const [times, values, status] = [new Float64Array(count), new Float64Array(count), new Uint32Array(count)];
+  let at = 0;
+  for (const part of parts) {
+    times.set(part.times, at);
+    values.set(part.values, at);
+    status.set(part.status, at);
+    at += part.times.length;
+  }
+  return { times, values, status };
+}
