@@ -251,7 +251,9 @@ test('Stores shows what a retention would take along before it does', async () =
 }, 600_000);
 
 test('an instrument that stood still is found in the past, and drawn beside its neighbours', async () => {
-  await go('/doubts?last=5184000&place=Thornmere+Wells');
+  // Two months without the last days, which are in seconds: it stood still three weeks ago.
+  const [from, to] = [60, 4].map((days) => new Date(Date.now() - days * 86_400_000).toISOString());
+  await go(`/doubts?from=${from}&to=${to}&place=Thornmere+Wells`);
   await eventually('nothing was examined yet', async () => (await textOf('main')).includes('Nothing was examined yet'));
   await expectAccessible();
   // All of the past has to be in the ledger before its rests can be told.

@@ -3,6 +3,7 @@ import { useEffect } from 'react';
 import { createBrowserRouter, RouterProvider } from 'react-router';
 import { Access } from './access/Access.tsx';
 import { Bench } from './bench/Bench.tsx';
+import { Broken } from './frame/Broken.tsx';
 import { Paces } from './configuration/Paces.tsx';
 import { Places } from './configuration/Places.tsx';
 import { PlacePage } from './place/PlacePage.tsx';
@@ -69,35 +70,41 @@ const router = createBrowserRouter([
   {
     element: <Frame />,
     children: [
-      { path: '/', element: <Desk /> },
-      { path: '/sources', element: <Sources /> },
-      { path: '/take', element: <Take /> },
-      { path: '/registers', element: <Registers /> },
-      { path: '/tags', element: <Tags /> },
-      { path: '/sheet', element: <sheet.Screen /> },
-      { path: '/coverage', element: <Coverage /> },
-      { path: '/completeness', element: <Completeness /> },
-      { path: '/doubts', element: <Doubts /> },
-      { path: '/rehearsal', element: <Rehearsal /> },
-      { path: '/keeping', element: <keeping.Screen /> },
       {
-        path: '/traces',
-        element: <traces.Screen />,
-      },
-      { path: '/stores', element: <Stores /> },
-      { path: '/links', element: <Links /> },
-      { path: '/files', element: <Files /> },
-      { path: '/draft', element: <Review /> },
-      { path: '/logbook', element: <Logbook /> },
-      { path: '/access', element: <Access /> },
-      { path: '/versions', element: <Versions /> },
-      { path: '/paces', element: <Paces /> },
-      { path: '/places', element: <Places /> },
-      { path: '/place', element: <PlacePage /> },
-      { path: '/bench', element: <Bench /> },
-      {
-        path: '*',
-        element: <p className="p-6">There is no screen at this address. The rail on the left has them all.</p>,
+        // A screen that fails leaves the frame standing.
+        errorElement: <Broken />,
+        children: [
+          { path: '/', element: <Desk /> },
+          { path: '/sources', element: <Sources /> },
+          { path: '/take', element: <Take /> },
+          { path: '/registers', element: <Registers /> },
+          { path: '/tags', element: <Tags /> },
+          { path: '/sheet', element: <sheet.Screen /> },
+          { path: '/coverage', element: <Coverage /> },
+          { path: '/completeness', element: <Completeness /> },
+          { path: '/doubts', element: <Doubts /> },
+          { path: '/rehearsal', element: <Rehearsal /> },
+          { path: '/keeping', element: <keeping.Screen /> },
+          {
+            path: '/traces',
+            element: <traces.Screen />,
+          },
+          { path: '/stores', element: <Stores /> },
+          { path: '/links', element: <Links /> },
+          { path: '/files', element: <Files /> },
+          { path: '/draft', element: <Review /> },
+          { path: '/logbook', element: <Logbook /> },
+          { path: '/access', element: <Access /> },
+          { path: '/versions', element: <Versions /> },
+          { path: '/paces', element: <Paces /> },
+          { path: '/places', element: <Places /> },
+          { path: '/place', element: <PlacePage /> },
+          { path: '/bench', element: <Bench /> },
+          {
+            path: '*',
+            element: <p className="p-6">There is no screen at this address. The rail on the left has them all.</p>,
+          },
+        ],
       },
     ],
   },

@@ -15,8 +15,20 @@ export function rulesOf(place: Plain | undefined, bodyOf: (id: number) => Body |
   for (let at = place; typeof at === 'number' && !met.has(at);) {
     met.add(at);
     const body = bodyOf(at);
-    if (isObject(body?.names)) return body.names as unknown as NamingRules;
+    if (isObject(body?.names)) return rulesIn(body.names);
     at = body?.parent;
   }
   return null;
+}
+
+/** Rules as a draft may hold them: what was not said yet, or is none, asks for nothing. */
+function rulesIn({ begins, signs, capitals, longest, letters, binding }: Body): NamingRules {
+  return {
+    begins: typeof begins === 'string' ? begins : '',
+    signs: typeof signs === 'string' ? signs : null,
+    capitals: capitals === true,
+    longest: typeof longest === 'number' ? longest : null,
+    letters: letters === true,
+    binding: binding === true,
+  };
 }

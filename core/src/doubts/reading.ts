@@ -1,5 +1,6 @@
 /** Whether a tag is read as often as its movements need. Times in microseconds. */
-import type { Columns } from '../aggregates/series.ts';
+import { firstAtOrAfter, type Columns } from '../aggregates/series.ts';
+import type { Span } from '../coverage/spans.ts';
 import { MOST_SAMPLED, fastestMovement, sampledAt } from '../sampling/check.ts';
 import type { ReadBadly } from './doubt.ts';
 
@@ -9,18 +10,29 @@ export class ReadingBook {
   private count = 0;
 
   /** @param intervalMilliseconds at which the tag is read */
-  constructor(private readonly intervalMilliseconds: number) {}
+  constructor(
+    private readonly window: Span,
+    private readonly intervalMilliseconds: number,
+  ) {}
 
-  /** Samples that follow those before. */
+  /** Samples that follow those before; those outside the window are left out. */
   take({ times, values, status }: Columns): void {
-    this.kept.push({ times, values, status });
-    this.count += times.length;
+    const [first, end] = [firstAtOrAfter(times, this.window.from), firstAtOrAfter(times, this.window.to)];
+    if (first === end) return;
+    this.kept.push({
+      times: times.subarray(first, end),
+      values: values.subarray(first, end),
+      status: status.subarray(first, end),
+    });
+    this.count += end - first;
     while (this.count - this.kept[0]!.times.length >= MOST_SAMPLED) this.count -= this.kept.shift()!.times.length;
   }
 
   /** What was recorded can tell of no movement that is faster than two of its samples. */
   finish(): ReadBadly | null {
     const recorded = joined(this.kept, this.count);
+    // What only ever grows counts: the steps in which it does so are no movement.
+    if (onlyGrows(recorded.values)) return null;
     const movement = fastestMovement(recorded);
     if (!movement) return null;
     const { verdict, proposed } = sampledAt(movement, this.intervalMilliseconds / 1000);
@@ -36,6 +48,11 @@ export class ReadingBook {
       movement,
     };
   }
+}
+
+function onlyGrows(values: Float64Array): boolean {
+  for (let i = 1; i < values.length; i++) if (values[i]! < values[i - 1]!) return false;
+  return true;
 }
 
 function joined(parts: readonly Columns[], count: number): Columns {

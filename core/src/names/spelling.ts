@@ -44,7 +44,7 @@ export function misspelt(texts: Iterable<string>): ReadonlyMap<string, Misspelli
     const near = new Set([word, ...withoutOne(word)].flatMap((left) => shortened.get(left) ?? []));
     // A word that lacks a letter of a frequent one, or has one too many, or another one, or two the wrong way round.
     const right = [...near]
-      .filter((other) => counts.get(other)! >= RATIO * count && isOneSlip(word, other) && !isInflected(word, other))
+      .filter((other) => counts.get(other)! >= RATIO * count && isOneSlip(word, other) && !areBothWords(word, other))
       .sort((a, b) => counts.get(b)! - counts.get(a)! || (a < b ? -1 : 1))[0];
     if (right !== undefined) found.set(word, { word, probably: right });
   }
@@ -70,11 +70,14 @@ export function isOneSlip(a: string, b: string): boolean {
   return restA.length === 2 && restB.length === 2 && restA === restB[1]! + restB[0]!;
 }
 
-/** Whether they differ only in an ending, as one and several do: both are words. */
-function isInflected(a: string, b: string): boolean {
-  const [short, long] = a.length < b.length ? [a, b] : [b, a];
-  return long.length - short.length === 1 && long.startsWith(short) && /[seny]$/.test(long);
-}
+/**
+ * Whether they differ only in their first letter or their last: power and lower, counter and counted, pump and pumps are
+ * words, and slips are seldom made there.
+ */
+const areBothWords = (a: string, b: string): boolean =>
+  a.slice(1) === b.slice(1) || a.slice(1) === b || a === b.slice(1) || withoutLast(a, b) || withoutLast(b, a);
+
+const withoutLast = (a: string, b: string): boolean => a.slice(0, -1) === b || a.slice(0, -1) === b.slice(0, -1);
 
 /** A text with the misspelt words put right; capitals at the beginning of a word stay. */
 export const putRight = (text: string, words: ReadonlyMap<string, Misspelling>): string =>

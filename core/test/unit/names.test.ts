@@ -100,6 +100,11 @@ describe('misspelt words', () => {
     ]);
   });
 
+  test('are not those that differ in their first letter or their last: these are words', () => {
+    const frequent = Array.from({ length: 9 }, () => 'power counted pressure');
+    expect([...misspelt([...frequent, 'lower counter pressures tower'])]).toEqual([]);
+  });
+
   test('are put right with the capitals that they have', () => {
     const words = misspelt(descriptions);
     expect(putRight('Dishcarge PRESURE, presure; pumps', words)).toBe('Discharge PRESSURE, pressure; pumps');

@@ -131,9 +131,10 @@ test('the spectrum shows each movement at its period, from the longest to the sh
 });
 
 describe('a tag that is examined', () => {
+  const EVER = { from: 0, to: Infinity };
   /** A sinusoid read at an interval, in parts as they lie in the archive. */
   const found = (periodSeconds: number, intervalMilliseconds: number, parts = 5): ReadBadly | null => {
-    const book = new ReadingBook(intervalMilliseconds);
+    const book = new ReadingBook(EVER, intervalMilliseconds);
     const count = 4000;
     for (let part = 0; part < parts; part++) {
       const places = Array.from({ length: count / parts }, (_, i) => part * (count / parts) + i);
@@ -147,6 +148,22 @@ describe('a tag that is examined', () => {
     expect(found(4, 1000)).toMatchObject({ kind: 'too slow', intervalMilliseconds: 1000, proposedMilliseconds: 200 });
     expect(found(20, 1000)).toBeNull();
     expect(found(600, 1000)).toMatchObject({ kind: 'wasteful', proposedMilliseconds: 60_000 });
+  });
+  test('is judged by what lies in the window alone', () => {
+    const window = { from: 1000e6, to: 3000e6 };
+    const book = new ReadingBook(window, 1000);
+    const times = Float64Array.from({ length: 4000 }, (_, i) => i * 1e6);
+    const isWithin = (time: number): boolean => time >= window.from && time < window.to;
+    const period = (time: number): number => (isWithin(time) ? 4 : 600);
+    const values = times.map((time) => Math.sin((2 * Math.PI * time) / 1e6 / period(time)));
+    book.take({ times, values, status: new Uint32Array(4000) });
+    expect(book.finish()).toMatchObject({ kind: 'too slow', from: window.from, to: window.to - 1e6 });
+  });
+  test('is not judged where it only counts', () => {
+    const book = new ReadingBook(EVER, 1000);
+    const times = Float64Array.from({ length: 2000 }, (_, i) => i * 1e6);
+    book.take({ times, values: times.map((_, i) => i - (i % 3)), status: new Uint32Array(2000) });
+    expect(book.finish()).toBeNull();
   });
   test('law: what is proposed is no doubt again, and how the samples lie in parts does not matter', () => {
     fc.assert(

@@ -138,7 +138,7 @@ export function Doubts() {
           <Empty>
             Nothing was examined yet. “Examine this window” looks for values that stand still while their neighbours
             move, counters that stand, values out of range or that came twice, stamps and clocks that are wrong, and
-            tags that are read too seldom or needlessly often.
+            tags that are read too seldom or too often.
           </Empty>
         )}
         {chosen !== null && pages.data && doubts.length === 0 && job && isOver(job) && (

@@ -31,7 +31,7 @@ export const KIND_WORDS: Readonly<Record<Doubt['kind'], { readonly name: string;
     says: 'Its fastest movement is not drawn by what is read of it: peaks are missed, or another movement seems to be there. What was recorded can tell of none that is faster than two of its samples.',
   },
   wasteful: {
-    name: 'read needlessly often',
+    name: 'read too often',
     says: 'Its fastest movement has so many samples that most of them say nothing new: the line, the source and the archive carry them for nothing.',
   },
   drifting: {

@@ -37,8 +37,8 @@ export function Spectrum({ spectrum, movement, interval }: Props) {
     interval === null
       ? []
       : ([
-          [ENOUGH * interval, `${ENOUGH} samples`],
-          [2 * interval, '2 samples: what is faster folds'],
+          [ENOUGH * interval, `${ENOUGH} samples a period`],
+          [2 * interval, '2: what is faster folds'],
         ] as const);
   const said = movement
     ? `The fastest movement that matters takes ${words(movement.period)}.`

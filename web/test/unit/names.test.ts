@@ -38,6 +38,14 @@ test('rules hold for what lies in a place, and what only signs and capitals are 
   expect(againstRules[2]!.sentences.at(-1)).toBe('TW-PT-1 would, and is another tag.');
 });
 
+test('rules that are being written ask for what they say so far', () => {
+  const begun = [standing('place', 1, { name: 'Wells', names: { begins: 'TW-', longest: 'x' } })];
+  const { againstRules } = nameFindings([tag(1, 'pump', { place: 1 }), tag(2, 'TW-x', { place: 1 })], begun);
+  expect(againstRules.map(({ about, sentences }) => [about, sentences])).toEqual([
+    ['pump', ['Names here begin with TW-.']],
+  ]);
+});
+
 test('two names that would become one are not both renamed to it', () => {
   const { againstRules } = nameFindings([tag(1, 'tw_tt_2', { place: 1 }), tag(2, 'tw.tt.2', { place: 1 })], places);
   expect(againstRules.map(({ mends }) => mends?.says ?? null)).toEqual(['Rename to TW-TT-2', null]);

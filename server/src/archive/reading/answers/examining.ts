@@ -73,7 +73,7 @@ async function lookAt(
 ): Promise<{ neighbour: Neighbour; doubts: Doubt[] }> {
   const motion = new MotionBook(window, DOUBT_CELLS, tag.holds);
   const range = new RangeBook(boundsOf(tag), window, cellOf(window));
-  const reading = tag.intervalMilliseconds === null ? null : new ReadingBook(tag.intervalMilliseconds);
+  const reading = tag.intervalMilliseconds === null ? null : new ReadingBook(window, tag.intervalMilliseconds);
   const corrected = new Set<number>();
   for await (const piece of ledger.pieces(window.from, window.to, READER)) {
     if (asker.gone) throw new AskerLeft();
