@@ -3,6 +3,7 @@ export { Collector } from './collector.ts';
 export type { Account } from './account/account.ts';
 export { readSettings, type Settings } from './settings.ts';
 export { kindOf } from './kinds/index.ts';
+export { readBurst } from './answering/burst.ts';
 export { lookUp } from './answering/lookingUp.ts';
 export {
   SourceAway,

@@ -13,6 +13,7 @@ export const JOB_KINDS = [
   'examination',
   'reconcile',
   'computation',
+  'burst',
   'reported',
 ] as const;
 export const jobKinds = z.enum(JOB_KINDS);

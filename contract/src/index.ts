@@ -19,6 +19,7 @@ export * from './completeness.ts';
 export * from './doubts.ts';
 export * from './backfills.ts';
 export * from './computations.ts';
+export * from './bursts.ts';
 export * from './secrets.ts';
 export * from './writing.ts';
 export * from './questions.ts';

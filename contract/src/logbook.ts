@@ -35,6 +35,7 @@ export const ACTS = [
   'made a link',
   'reconciled',
   'had the past computed',
+  'had a tag read fast',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

@@ -1,5 +1,7 @@
 /** What a server asks of a collector while somebody waits: to walk a path, to look through a source. */
 import { z } from 'zod';
+import { burst, burstPace } from './bursts.ts';
+import { configuredTag } from './collector.ts';
 import { collectorName } from './common.ts';
 import { MODBUS_AREAS, OPC_UA_MODES, OPC_UA_POLICIES, OPC_UA_SIGN_INS, sourceAddress } from './kinds/index.ts';
 import { newSource, pathCheck, rung } from './sources.ts';
@@ -142,6 +144,7 @@ export const question = z.discriminatedUnion('ask', [
   z.object({ ask: z.literal('offers'), source: newSource, secrets }),
   z.object({ ask: z.literal('registers'), source: newSource, block: registerBlock, secrets }),
   z.object({ ask: z.literal('addresses'), source: newSource, ...addressesAsked.shape, secrets }),
+  z.object({ ask: z.literal('burst'), source: newSource, tag: configuredTag, ...burstPace.shape, secrets }),
   z.object({ ask: z.literal('messages'), source: newSource, secrets }),
   z.object({ ask: z.literal('rows'), source: newSource, secrets }),
   z.object({ ask: z.literal('units'), source: newSource, from: unitId, to: unitId, secrets }),
@@ -173,6 +176,7 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('browse'), browse: browseAnswer }),
   z.object({ request: z.number().int(), says: z.literal('registers'), registers: registersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('addresses'), addresses: addressesAnswer }),
+  z.object({ request: z.number().int(), says: z.literal('burst'), burst }),
   z.object({ request: z.number().int(), says: z.literal('offers'), offers: offersAnswer }),
   z.object({ request: z.number().int(), says: z.literal('messages'), messages: messagesAnswer }),
   z.object({ request: z.number().int(), says: z.literal('rows'), rows: rowsAnswer }),

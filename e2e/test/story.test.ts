@@ -262,7 +262,9 @@ test('an instrument that stood still is found in the past, and drawn beside its 
   await eventually('the one that stood still is told', async () =>
     (await textsOf('[aria-label=Doubts] [role=option]')).some((words) => /^stands still\s+TW-TT-203/.test(words)),
   );
-  await browser.driver.findElement(By.xpath('//*[@role="option"][contains(., "TW-TT-203")]')).click();
+  await browser.driver
+    .findElement(By.xpath('//*[@role="option"][contains(., "stands still") and contains(., "TW-TT-203")]'))
+    .click();
   await eventually('with what it was seen by', async () =>
     /Stayed at [\d.]+ °C for 1 d [78] h\b.*3 of 3 neighbours/s.test(await textOf('[data-testid=leaf]')),
   );

@@ -5,6 +5,7 @@ import type { ServerCalls } from '../delivery/serverCalls.ts';
 import { kindOf } from '../kinds/index.ts';
 import { SourceAway, WriteRefused, type Surroundings } from '../kinds/kind.ts';
 import type { SourceWatcher } from '../source/sourceWatcher.ts';
+import { readBurst } from './burst.ts';
 import { lookUp } from './lookingUp.ts';
 
 /** After a call that failed: the server is away, or restarting. Milliseconds. */
@@ -76,6 +77,8 @@ export class Answering {
       return { says: 'registers', registers: await kind.registers(source, question.block) };
     if (question.ask === 'addresses')
       return { says: 'addresses', addresses: await lookUp(kind, source, around, question.addresses, question.type) };
+    if (question.ask === 'burst')
+      return { says: 'burst', burst: await readBurst(kind, source, around, question.tag, question) };
     if (question.ask === 'units' && kind.units)
       return { says: 'units', units: await kind.units(source, question.from, question.to) };
     if (question.ask === 'messages' && kind.messages)

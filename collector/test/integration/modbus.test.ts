@@ -2,7 +2,7 @@ import { Status } from '@wide-ledger/core';
 import { connect } from 'node:net';
 import { ModbusDevice, THORNMERE, archivedAt } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { SourceAway, kindOf, lookUp, modbusTcp, type SourceOf, type TagOf } from '../../src/index.ts';
+import { SourceAway, kindOf, lookUp, modbusTcp, readBurst, type SourceOf, type TagOf } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
 
 type Source = SourceOf<'modbus-tcp'>;
@@ -115,6 +115,17 @@ describe('a Modbus source', () => {
       ['object', false],
     ]);
     expect(found[1]!.trouble).toContain('illegal data address');
+  });
+
+  test('is read in a burst, one answer after the other, as often as was asked for at most', async () => {
+    const [tag] = tags;
+    const pace = { everyMilliseconds: 100, seconds: 1 };
+    const { times, values } = await readBurst(kindOf(source())!, source(), ALONE, tag!, pace);
+    expect(values.length).toBeGreaterThan(0);
+    expect(values.every((value) => value === archivedAt(THORNMERE.points[0]!, MOMENT))).toBe(true);
+    expect(times).toHaveLength(values.length);
+    expect(times.every((time, i) => i === 0 || time > times[i - 1]!)).toBe(true);
+    expect(times.length).toBeLessThanOrEqual(11);
   });
 
   test('answers as the protocol has it', async () => {

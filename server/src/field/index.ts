@@ -6,6 +6,8 @@ import type { Archive } from '../archive/index.ts';
 import { Backfills } from './backfills/backfills.ts';
 import { backfillCalls } from './backfills/calls.ts';
 import { benchCalls } from './bench/calls.ts';
+import { Bursts } from './bursts/bursts.ts';
+import { burstCalls } from './bursts/calls.ts';
 import { Collectors } from './collectors/collectors.ts';
 import { Questions } from './questions/questions.ts';
 import { collectorCalls } from './collectors/calls.ts';
@@ -33,10 +35,12 @@ export function openField(
 ): Field {
   const questions = new Questions();
   const backfills = new Backfills(catalogue, coverage, collectors, questions, jobs);
+  const bursts = new Bursts(catalogue, questions, jobs);
   const calls = new Calls(
     sourceCalls(forcing, secrets, collectors, questions),
     collectorCalls(database.pool, catalogue, secrets, collectors, questions, keys, settings.WIDE_LEDGER_DATA),
     backfillCalls(catalogue, backfills, logbook),
+    burstCalls(catalogue, bursts, logbook),
     operatingCalls(catalogue, questions, logbook),
     benchCalls(settings.WIDE_LEDGER_BENCH_URL, settings.WIDE_LEDGER_BENCH_TOKEN, logbook),
   );

@@ -111,9 +111,6 @@ test('a name that breaks binding rules of its place is not put in force, whichev
   expect(JSON.stringify(refused.body)).toContain('Names here begin with TW-.');
   expect((await created(tag('TW-PT-1'))).status).toBe(200);
   const sent = await site.call('POST', '/tags', { name: 'pump_7', place: 'Strict' });
-  expect([sent.status, JSON.stringify(sent.body)]).toEqual([
-    400,
-    expect.stringContaining('pump_7: Names here'),
-  ]);
+  expect([sent.status, JSON.stringify(sent.body)]).toEqual([400, expect.stringContaining('pump_7: Names here')]);
   expect((await site.call('POST', '/tags', { name: 'TW-TT-7', place: 'Strict' })).status).toBeLessThan(300);
 });

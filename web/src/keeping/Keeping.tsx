@@ -12,6 +12,7 @@ import { AddTag } from '../traces/TagChips.tsx';
 import { TraceCanvas } from '../traces/TraceCanvas.tsx';
 import { lengthWords, stamp } from '../window/times.ts';
 import { useWindow, useZone } from '../window/windowStore.ts';
+import { FastReading } from './FastReading.tsx';
 import { Settings } from './Settings.tsx';
 import { Spectrum } from './Spectrum.tsx';
 import { TrialTable } from './TrialTable.tsx';
@@ -110,6 +111,7 @@ export function Keeping() {
         <div className={`flex min-h-40 flex-1 flex-col ${state.isTrying ? 'opacity-60' : ''}`}>
           {drawing && <Drawn drawing={drawing} tag={drawn} zone={zone} window={window} />}
           {drawing && <Spectrum spectrum={drawing.spectrum} movement={row?.movement ?? null} interval={readEvery} />}
+          {drawn.collection && <FastReading key={drawn.name} tag={drawn} interval={readEvery} />}
         </div>
       )}
       {state.tried && (

@@ -40,7 +40,7 @@ function asStandby({ reading, ...tag }: ConfiguredTag): ConfiguredTag {
 }
 
 /** A tag as its collector is told of it; null where nobody reads it. */
-function toldOf({
+export function toldOf({
   id,
   name,
   type,

@@ -3,6 +3,7 @@ import type {
   AddressesAnswer,
   AskedQuestion,
   BrowseAnswer,
+  Burst,
   CollectorSays,
   Held,
   MessagesAnswer,
@@ -30,6 +31,7 @@ interface Answers extends Record<Question['ask'], unknown> {
   readonly offers: OffersAnswer;
   readonly registers: RegistersAnswer;
   readonly addresses: AddressesAnswer;
+  readonly burst: Burst;
   readonly units: UnitsAnswer;
   readonly messages: MessagesAnswer;
   readonly rows: RowsAnswer;
