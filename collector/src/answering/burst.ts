@@ -41,7 +41,7 @@ export async function readBurst(
 /** How a session is asked for the tag once. @throws SourceAway where it cannot be */
 function readerOf(session: Session, tag: ConfiguredTag): () => Promise<Sample> {
   if (session.acquires === 'poll') return async () => (await session.read([tag]))[0]!;
-  const { readNow } = session;
-  if (!readNow) throw new SourceAway('A source of this kind is not asked for values: it tells them.', 'NOT_ASKED', 0);
-  return () => readNow.call(session, tag);
+  if (!session.readNow)
+    throw new SourceAway('A source of this kind is not asked for values: it tells them.', 'NOT_ASKED', 0);
+  return () => session.readNow!(tag);
 }
