@@ -4,11 +4,12 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { DEVICE_PORTS, ROOT, freePort, freePorts, tellTrouble } from './ground.mjs';
-import { ensureBroker, ensureNodePackages, ensurePostgres } from './packages.mjs';
+import { ensureBroker, ensureBrowser, ensureNodePackages, ensurePostgres } from './packages.mjs';
 
 await tellTrouble(async () => {
   ensureNodePackages();
   const programs = ensurePostgres();
+  ensureBrowser();
   ensureBroker();
   const { clusterFolder, startCluster } = await import('./postgres.mjs');
   const { buildPrograms } = await import('./build.mjs');

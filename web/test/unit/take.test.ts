@@ -1,7 +1,7 @@
 /** What people take from a source's tree, and the tags that it becomes. */
 import { tagName, type BrowsedNode } from '@wide-ledger/contract';
 import fc from 'fast-check';
-import { partsOf } from '../../src/sources/take/namePattern.ts';
+import { labelsByPattern, labelsProblem, partsOf } from '../../src/sources/take/namePattern.ts';
 import type { Placed } from '../../src/sources/take/choice.ts';
 import { choicesOf, matches, proposedNames, taking } from '../../src/sources/take/proposals.ts';
 
@@ -74,6 +74,19 @@ test('a pattern makes names of the levels above a node, and is none where it hol
   ]);
 });
 
+test('labels come of the levels above a node, of its name, and as they are written', () => {
+  const [choice] = choicesOf(placed({ name: 'flow' }, ['saltquay', 'exchange', '7', 'meter']));
+  expect(labelsByPattern('meter={3}; site={1} ; line=A; none={9}', choice!)).toEqual({
+    meter: '7',
+    site: 'saltquay',
+    line: 'A',
+  });
+  expect(labelsByPattern('', choice!)).toEqual({});
+  expect(['', 'a=1;', 'a={name}; b=='].map(labelsProblem)).toEqual([null, null, null]);
+  expect(labelsProblem('meter')).toContain('"meter" is none');
+  expect(labelsProblem('a=1; 2b=3')).toContain('"2b=3" is none');
+});
+
 test('an array is taken apart into its elements; a folder offers nothing', () => {
   const vibration = placed({ type: null, name: 'Vibration', elements: ['[0]', '[1]'] });
   expect(proposedNames(choicesOf(vibration))).toEqual(['Pump-1.Vibration.0', 'Pump-1.Vibration.1']);
@@ -82,7 +95,9 @@ test('an array is taken apart into its elements; a folder offers nothing', () =>
 
 test('what the source says goes along into the draft', () => {
   const [choice] = choicesOf(placed());
-  expect(taking('opc-ua', choice!, 'P1', { source: 5, place: 7, pace: null })).toMatchObject({
+  expect(
+    taking('opc-ua', choice!, { name: 'P1', labels: { pump: '1' } }, { source: 5, place: 7, pace: null }),
+  ).toMatchObject({
     kind: 'tag',
     create: {
       name: 'P1',
@@ -93,11 +108,12 @@ test('what the source says goes along into the draft', () => {
       source: 5,
       place: 7,
       pace: null,
+      labels: { pump: '1' },
       address: { node: 'ns=2;s=Pump1.Pressure', element: '' },
     },
   });
   const [state] = choicesOf(placed({ type: 'state', states: { 0: 'off' }, low: null, high: null }));
-  expect(taking('opc-ua', state!, 'S1', { source: 5, place: null, pace: null })).toMatchObject({
+  expect(taking('opc-ua', state!, { name: 'S1', labels: {} }, { source: 5, place: null, pace: null })).toMatchObject({
     create: { type: 'state', stepped: true, states: { 0: 'off' } },
   });
 });

@@ -12,12 +12,11 @@ import { bodiesInForce, idsByKind, keyOf, type Asked } from '../definitions/defi
 
 /** Reads all that {@link Standing} will be asked about these changes. */
 export async function standingFor(asked: Asked, changes: readonly Change[]): Promise<Standing> {
-  const [bodies, names, spelt, dependants] = await Promise.all([
-    bodiesAround(asked, changes),
-    namesTaken(asked, changes),
-    tagsSpelt(asked, changes),
-    dependantsOf(asked, changes),
-  ]);
+  // One after the other: within a transaction there is one connection.
+  const bodies = await bodiesAround(asked, changes);
+  const names = await namesTaken(asked, changes);
+  const spelt = await tagsSpelt(asked, changes);
+  const dependants = await dependantsOf(asked, changes);
   const owners = [...names].map(([name, id]): DefinitionKey => ({ kind: kindIn(name), id }));
   const alike = [...spelt.values()].flat().map((id): DefinitionKey => ({ kind: 'tag', id }));
   for (const [key, body] of await bodiesInForce(

@@ -8,7 +8,7 @@ import { Button } from '../../controls/Button.tsx';
 import { Failure } from '../../controls/States.tsx';
 import { Leaf } from '../../frame/Leaf.tsx';
 import { Field } from '../../controls/Field.tsx';
-import { partsOf } from './namePattern.ts';
+import { labelsByPattern, labelsProblem, partsOf } from './namePattern.ts';
 import type { Choice } from './choice.ts';
 import { keyOf, proposedNames, taking } from './proposals.ts';
 
@@ -31,13 +31,17 @@ export function Chosen({ source, kind, choices, onClose, onTaken }: Props) {
   const [pace, setPace] = useState('');
   const [typed, setTyped] = useState<ReadonlyMap<string, string>>(new Map());
   const [pattern, setPattern] = useState('');
+  const [labels, setLabels] = useState('');
+  const unlabelled = labelsProblem(labels);
   const proposed = proposedNames(choices, pattern);
   const names = choices.map((choice, i) => typed.get(keyOf(choice)) ?? proposed[i]!);
   const wrong = names.map((name, i) => !tagName.safeParse(name).success || names.indexOf(name) !== i);
   const take = (): void => {
     const common = { source, place: place === '' ? null : Number(place), pace: pace === '' ? null : Number(pace) };
     edit.mutate(
-      choices.map((choice, i) => taking(kind, choice, names[i]!, common)),
+      choices.map((choice, i) =>
+        taking(kind, choice, { name: names[i]!, labels: labelsByPattern(labels, choice) }, common),
+      ),
       { onSuccess: () => onTaken(choices.length) },
     );
   };
@@ -88,6 +92,15 @@ export function Chosen({ source, kind, choices, onClose, onTaken }: Props) {
           onChange={setPattern}
         />
       )}
+      {choices[0] && (
+        <Field
+          label="Labels"
+          hint={labelled(labelsByPattern(labels, choices[0])) || 'by which they are found, such as meter={2}; line=A'}
+          value={labels}
+          onChange={setLabels}
+        />
+      )}
+      {unlabelled !== null && <p className="text-madder">{unlabelled}</p>}
       <ul className="mt-2 border-t border-rule" aria-label="Names">
         {choices.slice(0, MOST_SHOWN).map((choice, i) => (
           <li key={keyOf(choice)} className="border-b border-rule py-1">
@@ -111,9 +124,19 @@ export function Chosen({ source, kind, choices, onClose, onTaken }: Props) {
         <p className="mt-2 text-madder">A name is used twice, or holds what names may not: letters, digits, . - _</p>
       )}
       {edit.error && <Failure error={edit.error} />}
-      <Button main className="mt-3" disabled={edit.isPending || wrong.some(Boolean)} onClick={take}>
+      <Button
+        main
+        className="mt-3"
+        disabled={edit.isPending || wrong.some(Boolean) || unlabelled !== null}
+        onClick={take}
+      >
         Take into the draft
       </Button>
     </Leaf>
   );
 }
+
+const labelled = (labels: Readonly<Record<string, string>>): string =>
+  Object.entries(labels)
+    .map(([name, value]) => `${name}=${value}`)
+    .join('; ');

@@ -45,14 +45,26 @@ export interface Common {
   readonly pace: number | null;
 }
 
+/** What one of them gets. */
+interface Own {
+  readonly name: string;
+  readonly labels: Readonly<Record<string, string>>;
+}
+
 /** The edit that puts one into the draft, with what the source says of it. */
-export function taking(kind: SourceKind, { node, element }: Choice, name: string, common: Common): DraftChange {
+export function taking(
+  kind: SourceKind,
+  { node, element }: Choice,
+  { name, labels }: Own,
+  common: Common,
+): DraftChange {
   const type = node.type ?? 'real';
   return {
     kind: 'tag',
     create: {
       ...common,
       name,
+      ...(Object.keys(labels).length > 0 && { labels }),
       type,
       unit: node.unit,
       description: node.description.slice(0, 400),
