@@ -114,10 +114,10 @@ export const collectionOutput = reading.extend({
 /** How a tag's aggregates are computed where a request does not say; what is left out is the standard's default. */
 export const tagAggregateConfiguration = z
   .strictObject({
-    treatUncertainAsBad: z.boolean(),
-    percentDataBad: z.number().min(0).max(100),
-    percentDataGood: z.number().min(0).max(100),
-    useSlopedExtrapolation: z.boolean(),
+    treatUncertainAsBad: z.boolean().meta({ title: 'Uncertain counts as Bad' }),
+    percentDataBad: z.number().min(0).max(100).meta({ title: 'Bad from % of Bad' }),
+    percentDataGood: z.number().min(0).max(100).meta({ title: 'Good from % of Good' }),
+    useSlopedExtrapolation: z.boolean().meta({ title: 'Goes on with its slope' }),
   })
   .partial()
   .refine(
@@ -128,12 +128,15 @@ export type TagAggregateConfiguration = z.infer<typeof tagAggregateConfiguration
 
 /** What is known of a counter: where it starts over, and how much it counts at most between two reads. */
 export const counterNature = z.strictObject({
-  rollOver: z.number().positive().optional().meta({ description: 'the value that it never shows, such as 65536' }),
-  largestStep: z
+  rollOver: z
     .number()
     .positive()
     .optional()
-    .meta({ description: 'the most it plausibly counts between two reads; a fall that means more is a reset' }),
+    .meta({ title: 'Rolls over at', description: 'the value that it never shows, such as 65536' }),
+  largestStep: z.number().positive().optional().meta({
+    title: 'Largest step',
+    description: 'the most it plausibly counts between two reads; a fall that means more is a reset',
+  }),
 });
 export type CounterNature = z.infer<typeof counterNature>;
 

@@ -87,6 +87,15 @@ test('rows are pasted, the good ones taken, cells edited, filled down and taken 
   await eventually('three cells are filled', async () => (await high99()) === 3);
   await withControl('z');
   await eventually('the filling is taken back', async () => (await high99()) === 1);
+  await withControl('y');
+  await eventually('and made again', async () => (await high99()) === 3);
+  await withControl('z');
+  await eventually('and taken back', async () => (await high99()) === 1);
+
+  await press('Names');
+  await says('[data-testid=leaf]', 'No place has rules for names yet.');
+  await says('[data-testid=leaf]', 'No two names look alike.');
+  expect(await violations()).toEqual([]);
 
   await go('/draft?last=300');
   await (await find('#reason')).sendKeys('From the list of the planners');

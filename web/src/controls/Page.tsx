@@ -11,7 +11,7 @@ interface Props {
 export function Page({ title, says, tools, children }: Props) {
   return (
     <main className="flex min-h-0 min-w-0 flex-1 flex-col overflow-hidden px-4.5 pt-3.5" id="sheet">
-      <div className="mb-2 flex items-center gap-3">
+      <div className="mb-2 flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <h1 className="font-title text-[23px] font-semibold whitespace-nowrap">{title}</h1>
         <p className="min-w-0 flex-1 truncate text-ink-2">{says}</p>
         {tools}

@@ -25,8 +25,8 @@ const HOURLY: readonly (readonly [HourlyDifference['aggregate'], string])[] = [
 /** What would be kept of each tag, what it takes, and how far figures would lie off. */
 export function TrialTable({ rows, units, intervals, drawn, onDrawn, onTakeAway }: Props) {
   return (
-    <table className="w-full" aria-label="What would be kept">
-      <thead className="text-left text-ink-2">
+    <table className="w-full [&_td+td]:pl-3 [&_th+th]:pl-3" aria-label="What would be kept">
+      <thead className="text-left align-bottom text-ink-2">
         <tr className="h-7">
           <th className="font-normal">Tag</th>
           <th className="text-right font-normal">recorded</th>
@@ -51,7 +51,7 @@ export function TrialTable({ rows, units, intervals, drawn, onDrawn, onTakeAway 
           </th>
         </tr>
       </thead>
-      <tbody>
+      <tbody className="whitespace-nowrap">
         {rows.map((row) => (
           <tr key={row.tag} className="row border-t border-rule">
             <td>

@@ -110,6 +110,7 @@ export function PatternForm({ columns, pattern: { cells, variables, way }, onPat
           </select>
           <input
             aria-label={`Pattern of ${titleIn(columns, key)}`}
+            title={pattern}
             placeholder={key === 'name' ? 'KB-PT-{n:00}' : ''}
             className={`${BOX} flex-1`}
             value={pattern}

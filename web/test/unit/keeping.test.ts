@@ -1,6 +1,7 @@
 /** Trying what is kept: settings as they are typed, and what is drawn of it. */
 import { paceSettings, type Tag } from '@wide-ledger/contract';
-import { SECOND } from '@wide-ledger/core';
+import { SECOND, Status, fastestMovement } from '@wide-ledger/core';
+import { burstColumns } from '../../src/keeping/burstColumns.ts';
 import { ownSettings, settingsOf, triedBy, typedOf, withDeadband, type Typed } from '../../src/keeping/settings.ts';
 import { RecordedTag, trendOf } from '../../src/keeping/trial.ts';
 
@@ -80,4 +81,15 @@ test('a trial says what is kept, and draws it only where it is asked', () => {
   expect(row.largestError).toBeLessThanOrEqual(0.1 + 1e-9);
   const drawn = of.try({ tag: 'A', stepped: false, settings }, { from: 0, to: 100_000_000 }).drawing!;
   expect(drawn.kept.samples).toBe(row.kept);
+});
+
+test('what was read in a burst tells of what the record cannot; where there was no value it is interrupted', () => {
+  const count = 600;
+  const times = Array.from({ length: count }, (_, i) => i * 50);
+  const burst = { startedAt: '2026-11-01T00:00:00.000Z', times, values: times.map((time) => Math.sin(time / 100)) };
+  const columns = burstColumns(burst);
+  expect(columns.times[1]! - columns.times[0]!).toBe(0.05 * SECOND);
+  expect(fastestMovement(columns)!.period).toBeCloseTo((2 * Math.PI * 100) / 1000, 2);
+  const broken = burstColumns({ ...burst, values: burst.values.map((value, i) => (i === 3 ? null : value)) });
+  expect([broken.status[2], broken.status[3]]).toEqual([Status.Good, Status.BadNoData]);
 });
