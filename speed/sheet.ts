@@ -12,7 +12,8 @@ const HEADS = ['Name', 'Type', 'Unit', 'Description', 'Range from', 'Range to'];
 
 export async function measureSheet({ row }: Pick<Surroundings, 'row'>): Promise<void> {
   console.log(`\nThe sheet in Chromium: ${ROWS.toLocaleString('en')} rows pasted, reviewed, put in force\n`);
-  const { browser, demo, settings, close } = await openDemo({ withPast: false });
+  const opened = await openDemo({ withPast: false });
+  const { browser, demo, settings } = opened;
   const { driver } = browser;
   /** The longest stretch for which the page did nothing else, since this was asked last. Milliseconds. */
   const longest = (): Promise<number> =>
@@ -61,6 +62,6 @@ export async function measureSheet({ row }: Pick<Surroundings, 'row'>): Promise<
     await lap('put in force', reviewed);
     row('in all', `${((performance.now() - begun) / 1000).toFixed(1)} s`, '(aim 10)');
   } finally {
-    await close();
+    await opened.close();
   }
 }
