@@ -1,6 +1,6 @@
-import { NavLink, useLocation } from 'react-router';
+import { Link, useLocation } from 'react-router';
 import { useDesk, useSession } from '../server/queries.ts';
-import { SCREEN_GROUPS, type Screen } from './screens.ts';
+import { SCREEN_GROUPS, railPathOf, type Screen } from './screens.ts';
 import { searchWith } from './useGo.ts';
 
 /** The narrow rail on the left: the screens in the order of the work, and below them who is signed in. */
@@ -21,14 +21,14 @@ export function Rail() {
         ))}
       </nav>
       {session && (
-        <NavLink
+        <Link
           to={{ pathname: '/access', search: searchWith(search) }}
           title={`Signed in as ${session.name}. Sessions and signing out are in Access.`}
           className="mt-auto truncate border-t border-rule px-1 py-2 text-center text-ink-2 no-underline hover:text-ink"
           style={{ fontSize: 12 }}
         >
           {session.name}
-        </NavLink>
+        </Link>
       )}
     </div>
   );
@@ -41,20 +41,19 @@ function RailLink({
   readonly screen: Screen;
   readonly failures: number;
 }) {
-  const { search } = useLocation();
+  const { search, pathname } = useLocation();
+  const isHere = railPathOf(pathname) === path;
   return (
-    <NavLink
+    <Link
       to={{ pathname: path, search: searchWith(search) }}
-      end={path === '/'}
-      className={({ isActive }) =>
-        `relative flex h-[50px] flex-col items-center justify-center gap-1 border-l-[3px] text-[12px] no-underline ${
-          isActive ? 'border-verdigris font-semibold text-ink' : 'border-transparent text-ink-2 hover:text-ink'
-        }`
-      }
+      aria-current={pathname === path ? 'page' : isHere ? 'true' : undefined}
+      className={`relative flex h-[50px] flex-col items-center justify-center gap-1 border-l-[3px] text-[12px] no-underline ${
+        isHere ? 'border-verdigris font-semibold text-ink' : 'border-transparent text-ink-2 hover:text-ink'
+      }`}
     >
       <Icon size={17} strokeWidth={1.6} aria-hidden />
       {name}
       {failures > 0 && <span className="absolute top-1.5 right-3 font-semibold text-madder">{failures}</span>}
-    </NavLink>
+    </Link>
   );
 }

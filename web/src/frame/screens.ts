@@ -56,3 +56,21 @@ export const FURTHER: readonly Pick<Screen, 'path' | 'name'>[] = [
   { path: '/rehearsal', name: 'Rehearsal' },
   { path: '/keeping', name: 'Keeping' },
 ];
+
+/** Screens that belong to one of the rail, which is marked while they are open. */
+const WITHIN: Readonly<Record<string, string>> = {
+  '/take': '/sources',
+  '/registers': '/sources',
+  '/rehearsal': '/sources',
+  '/sheet': '/tags',
+  '/keeping': '/tags',
+  '/paces': '/tags',
+  '/places': '/tags',
+  '/place': '/tags',
+  '/completeness': '/coverage',
+  '/doubts': '/coverage',
+  '/versions': '/logbook',
+};
+
+/** The screen of the rail that a path belongs to; the path itself where it belongs to none. */
+export const railPathOf = (path: string): string => WITHIN[path] ?? path;
