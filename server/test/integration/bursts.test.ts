@@ -67,6 +67,8 @@ test('a source that does not answer is told as the collector tells it', async ()
 test('one that is stopped waits for nothing any more', async () => {
   says = null;
   const { body } = await begin('FAST', { seconds: 60 });
+  // Whoever begins it once more meanwhile is shown the same.
+  expect((await begin('FAST')).body.job).toBe(body.job);
   await site.call('POST', `/jobs/${body.job}/stop`);
   await site.jobsDone('burst');
   expect((await jobOf(body.job)).state).toBe('stopped');

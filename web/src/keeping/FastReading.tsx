@@ -1,11 +1,12 @@
 /** A tag read fast for a minute: what of it moves faster than its record can tell. Nothing of it is archived. */
 import type { Burst, Tag } from '@wide-ledger/contract';
 import { fastestMovement, sampledAt, samplingWords, spectrumOf } from '@wide-ledger/core';
-import { useMutation } from '@tanstack/react-query';
+import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useMemo } from 'react';
 import { Button } from '../controls/Button.tsx';
 import { Failure } from '../controls/States.tsx';
 import { JobState } from '../jobs/JobState.tsx';
+import { askAnew } from '../server/anew.ts';
 import { post } from '../server/calls.ts';
 import { burstColumns } from './burstColumns.ts';
 import { Spectrum } from './Spectrum.tsx';
@@ -19,7 +20,12 @@ interface Props {
 }
 
 export function FastReading({ tag, interval }: Props) {
-  const begin = useMutation({ mutationFn: () => post<{ job: number }>('/bursts', { tag: tag.name, ...PACE }) });
+  const client = useQueryClient();
+  const begin = useMutation({
+    mutationFn: () => post<{ job: number }>('/bursts', { tag: tag.name, ...PACE }),
+    // A tag has one job for all of its bursts: what was known of it is over.
+    onSuccess: () => askAnew(client, ['job']),
+  });
   return (
     <section aria-label="Fast reading" className="mb-2 shrink-0 border-t border-rule pt-2">
       {begin.error && <Failure error={begin.error} />}

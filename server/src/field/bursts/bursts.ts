@@ -1,6 +1,5 @@
 /** Reading a tag as often as can be for a short while: a job, while which its collector goes on as it does. */
 import type { Burst, BurstPace } from '@wide-ledger/contract';
-import { randomUUID } from 'node:crypto';
 import type { Catalogue, TagRow } from '../../configuration/index.ts';
 import type { Jobs, Run } from '../../ground/index.ts';
 import { toldOf } from '../collectors/told.ts';
@@ -28,7 +27,8 @@ export class Bursts {
   async start(tag: TagRow, pace: BurstPace, by: string): Promise<number> {
     const { id } = await this.jobs.start({
       kind: 'burst',
-      key: randomUUID(),
+      // One of a tag at a time, and its last one kept: a device is not asked twice at once.
+      key: String(tag.id),
       title: `Reading ${tag.name} every ${pace.everyMilliseconds} ms`,
       plan: { ...pace, tag: tag.id } satisfies BurstPlan,
       total: pace.seconds,
