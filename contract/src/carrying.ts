@@ -18,6 +18,7 @@ export const carryPosition = z.object({
   now: z.string().optional().meta({ description: 'by the far end’s clock' }),
   freeBytes: z.number().nullable().optional(),
   retentionMonths: z.number().nullable().optional().meta({ description: 'of the store that new tags come to' }),
+  samplesAt: z.string().nullable().optional().meta({ description: 'when values came last' }),
 });
 export type CarryPosition = z.infer<typeof carryPosition>;
 

@@ -22,6 +22,7 @@ export * from './computations.ts';
 export * from './bursts.ts';
 export * from './secrets.ts';
 export * from './writing.ts';
+export * from './papers.ts';
 export * from './questions.ts';
 export * from './collector.ts';
 export * from './desk.ts';

@@ -91,6 +91,7 @@ export * from './links/selection.ts';
 export * from './links/naming.ts';
 export * from './links/pacing.ts';
 export * from './links/contact.ts';
+export * from './links/coverageDays.ts';
 export * from './links/messages.ts';
 export * from './links/schedule.ts';
 export * from './links/summaries.ts';

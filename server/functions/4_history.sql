@@ -60,18 +60,24 @@ BEGIN
 END $$;
 
 DROP VIEW IF EXISTS history.tag, history.coverage, history.gap, history.entry, history.hourly, history.modified, history.annotation, history.missed;
+DROP VIEW IF EXISTS public.named_source;
+
+-- Sources of the site, and those of other sites whose history arrives: these have negative numbers.
+CREATE VIEW public.named_source AS
+  SELECT id, name FROM public.source
+  UNION ALL SELECT s.id, coalesce(a.site_name, a.name) || ': ' || s.name FROM public.arriving_source s JOIN public.arrival a ON a.id = s.arrival_id;
 
 CREATE VIEW history.tag AS
   SELECT t.name AS tag, t.type, t.unit, t.description, t.place, t.stepped, t.low, t.high, s.name AS source,
          st.name AS store, t.in_force_since
-  FROM public.tag t LEFT JOIN public.source s ON s.id = t.source_id JOIN public.store st ON st.id = t.store_id;
+  FROM public.tag t LEFT JOIN public.named_source s ON s.id = t.source_id JOIN public.store st ON st.id = t.store_id;
 
 CREATE VIEW history.coverage AS
   SELECT s.name AS source, history.instant(w.since) AS since, history.instant(w.until) AS until, history.origin(w.origin) AS origin, w.version
-  FROM public.watch w JOIN public.source s ON s.id = w.source_id
+  FROM public.watch w JOIN public.named_source s ON s.id = w.source_id
   UNION ALL
   SELECT s.name, history.instant(r.since), history.instant(r.until), 'backfilled', NULL
-  FROM public.recovery r JOIN public.source s ON s.id = r.source_id WHERE r.tag_id = 0 AND r.outcome = 'recovered';
+  FROM public.recovery r JOIN public.named_source s ON s.id = r.source_id WHERE r.tag_id = 0 AND r.outcome = 'recovered';
 
 -- Where nobody was watching: of a source, or of one tag of it, with the cause that overlaps most.
 CREATE VIEW history.gap AS
@@ -82,7 +88,7 @@ CREATE VIEW history.gap AS
           JOIN (SELECT source_id, range_agg(int8range(since, coalesce(until, 9000000000000000))) AS spans
                 FROM public.source_duty GROUP BY source_id) AS o ON o.source_id = d.source_id
           GROUP BY d.source_id, o.spans) AS due
-  JOIN public.source s ON s.id = due.source_id
+  JOIN public.named_source s ON s.id = due.source_id
   CROSS JOIN LATERAL (SELECT coalesce(range_agg(int8range(w.since, w.until)), '{}'::int8multirange)
                         - coalesce((SELECT range_agg(int8range(x.since, x.until)) FROM public.outage x
                             WHERE x.source_id = due.source_id AND x.tag_id = 0 AND x.within_watch AND x.until > x.since), '{}'::int8multirange)
@@ -97,17 +103,17 @@ CREATE VIEW history.gap AS
     ORDER BY least(coalesce(x.until, upper(g.span)), upper(g.span)) - greatest(x.since, lower(g.span)) DESC LIMIT 1) AS o ON true
   UNION ALL
   SELECT s.name, t.name, history.instant(o.since), history.instant(o.until), o.cause, o.sentence, o.recoverable
-  FROM public.outage o JOIN public.source s ON s.id = o.source_id JOIN public.tag t ON t.id = o.tag_id
+  FROM public.outage o JOIN public.named_source s ON s.id = o.source_id JOIN public.tag t ON t.id = o.tag_id
   WHERE NOT EXISTS (SELECT FROM public.recovery r WHERE r.source_id = o.source_id AND r.tag_id = o.tag_id
     AND r.outcome = 'recovered' AND r.since <= o.since AND r.until >= o.until)
   UNION ALL
   SELECT s.name, t.name, history.instant(r.since), history.instant(r.until), 'source', r.sentence, false
-  FROM public.recovery r JOIN public.source s ON s.id = r.source_id JOIN public.tag t ON t.id = r.tag_id
+  FROM public.recovery r JOIN public.named_source s ON s.id = r.source_id JOIN public.tag t ON t.id = r.tag_id
   WHERE r.outcome = 'gone' AND EXISTS (SELECT FROM public.recovery w WHERE w.source_id = r.source_id AND w.tag_id = 0
     AND w.outcome = 'recovered' AND w.since <= r.since AND w.until >= r.until);
 CREATE VIEW history.missed AS
   SELECT s.name AS source, t.name AS tag, history.instant(r.since) AS since, history.instant(r.until) AS until, r.outcome, r.sentence
-  FROM public.recovery r JOIN public.source s ON s.id = r.source_id LEFT JOIN public.tag t ON t.id = r.tag_id;
+  FROM public.recovery r JOIN public.named_source s ON s.id = r.source_id LEFT JOIN public.tag t ON t.id = r.tag_id;
 
 -- The journal, entry by entry.
 CREATE VIEW history.entry AS

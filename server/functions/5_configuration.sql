@@ -131,12 +131,13 @@ BEGIN
       epoch = excluded.epoch;
   UPDATE duty d SET until = put_micros FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id
     WHERE t.id = d.tag_id AND d.until IS NULL
-      AND (t.paused OR t.retired_at IS NOT NULL OR t.source_id IS DISTINCT FROM d.source_id);
+      -- That of another site's source is for its link to say, unless the tag is no more.
+      AND (t.retired_at IS NOT NULL OR (d.source_id > 0 AND (t.paused OR t.source_id IS DISTINCT FROM d.source_id)));
   INSERT INTO duty (tag_id, source_id, since)
-    SELECT t.id, t.source_id, CASE WHEN EXISTS (SELECT FROM duty d WHERE d.tag_id = t.id) THEN put_micros
+    SELECT t.id, t.source_id, CASE WHEN EXISTS (SELECT FROM duty d WHERE d.tag_id = t.id AND d.source_id > 0) THEN put_micros
                                    ELSE least(put_micros, coalesce((extract(epoch FROM (c.body ->> 'since')::timestamptz) * 1000000)::bigint, put_micros)) END
     FROM tag t JOIN changed_definition c ON c.kind = 'tag' AND c.id = t.id
     WHERE t.source_id IS NOT NULL AND NOT t.paused AND t.retired_at IS NULL
-      AND NOT EXISTS (SELECT FROM duty d WHERE d.tag_id = t.id AND d.until IS NULL);
+      AND NOT EXISTS (SELECT FROM duty d WHERE d.tag_id = t.id AND d.until IS NULL AND d.source_id > 0);
   RETURN matters OR EXISTS (SELECT FROM tag WHERE epoch = next_epoch AND told_version = wanted);
 END $$;

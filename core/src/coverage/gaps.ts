@@ -3,7 +3,7 @@ import { firstBeyond } from './spanIndex.ts';
 import { clip, subtract, union, type Span } from './spans.ts';
 
 /** Why nothing was watched, in the words of the issue list: what the collector said about itself and its sources. */
-export const GAP_CAUSES = ['source', 'collector', 'configuration', 'tag', 'clock', 'unknown'] as const;
+export const GAP_CAUSES = ['source', 'collector', 'configuration', 'tag', 'clock', 'link', 'unknown'] as const;
 export type GapCause = (typeof GAP_CAUSES)[number];
 
 /** A stretch in which a collector could not watch a source, as it reported it. */

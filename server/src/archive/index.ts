@@ -30,6 +30,7 @@ import { identifyHome, prepareKnownStores } from './stores/prepare.ts';
 import { Stores } from './stores/stores.ts';
 
 export { type Coverage } from './coverage/coverage.ts';
+export { SILENT_SECONDS } from './coverage/records.ts';
 export { type MissingOfTag } from './coverage/missing.ts';
 export { admitFrame, mayRemove, type RefusedSample } from './journal/admission.ts';
 export { readable } from './journal/readable.ts';

@@ -21,6 +21,7 @@ export { findTag } from './tags/find.ts';
 export { type LatestValues } from './tags/describe.ts';
 export { tagCalls } from './tags/calls.ts';
 export { createTags, type WantedTag } from './tags/making.ts';
+export { tagChangesOf } from './versions/tagChanges.ts';
 
 export interface Configuration {
   readonly catalogue: Catalogue;

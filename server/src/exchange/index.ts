@@ -7,6 +7,7 @@ import { Calls, Shared, type Ground } from '../ground/index.ts';
 import type { People } from '../people/index.ts';
 import { Arrivals } from './arrivals/arrivals.ts';
 import { arrivalCalls } from './arrivals/calls.ts';
+import { paperCalls } from './arrivals/papers/calls.ts';
 import { comparingCalls } from './arrivals/comparingCalls.ts';
 import { Imports } from './imports/imports.ts';
 import { importCalls } from './imports/calls.ts';
@@ -61,6 +62,7 @@ export async function openExchange(
     arrivalCalls(forcing, archive, arrivals, logbook),
     linkCalls(forcing, secrets, links, arrivals, logbook),
     comparingCalls(forcing, archive, arrivals),
+    paperCalls(forcing, archive, arrivals),
     pathCalls(catalogue, archive, links),
     reconcilingCalls({ home: pool, catalogue, archive, logbook, zone }, links, jobs),
   );

@@ -16,6 +16,7 @@ const CAUSES: Record<Gap['cause'], string> = {
   configuration: 'the configuration left it out',
   tag: 'this tag alone could not be read',
   clock: 'the collector’s clock was set, or its machine was asleep',
+  link: 'the site that it comes from is not heard of',
   overrun: 'more came than a buffer holds',
   'set aside': 'values came and could not be kept; the Desk lists them',
   paused: 'somebody paused it',

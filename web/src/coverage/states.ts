@@ -35,6 +35,12 @@ export function stateOf({ state, cause, recoverable, fate, explained }: Gap): St
       colour: 'text-ink-2',
       says: 'An estimate from the times of the values: nobody records what is watched of this tag.',
     };
+  if (cause === 'link')
+    return {
+      word: 'on its way',
+      colour: 'text-ochre',
+      says: 'It is not known here yet: the other site tells, once its link is there again, what was watched.',
+    };
   return recoverable
     ? { word: 'recoverable', colour: 'text-ochre', says: 'The source keeps a past of its own: it may still have it.' }
     : { word: 'not buffered', colour: 'text-ink-2', says: 'The source keeps no past: what was not read is lost.' };

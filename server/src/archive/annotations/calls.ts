@@ -2,7 +2,7 @@
 import { annotation, annotationsAnswer, annotationsQuery, newAnnotation, type Annotation } from '@wide-ledger/contract';
 import { formatInstant } from '@wide-ledger/core';
 import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
-import { Calls, idIn, instantOf, notFound, nowMicros, resolveWindow } from '../../ground/index.ts';
+import { Calls, ProblemError, idIn, instantOf, notFound, nowMicros, resolveWindow } from '../../ground/index.ts';
 import type { Stores } from '../stores/stores.ts';
 import { findTag, type Catalogue } from '../../configuration/index.ts';
 
@@ -97,11 +97,28 @@ export function annotationCalls(catalogue: Catalogue, stores: Stores, logbook: L
     async (request, response) => {
       const tag = await findTag(catalogue, String(request.params.tag));
       const pool = await stores.pool(tag.storeId);
-      const { rowCount } = await pool.query('DELETE FROM annotation WHERE tag_id = $1 AND id = $2', [
-        tag.id,
-        idIn(request, 'id'),
-      ]);
-      if (!rowCount) throw notFound('There is no such annotation.');
+      const id = idIn(request, 'id');
+      const { rows } = await pool.query<Pick<AnnotationRow, 'time' | 'text' | 'written_by'> & { carried: boolean }>(
+        `WITH gone AS (DELETE FROM annotation WHERE tag_id = $1 AND id = $2 AND carried_id IS NULL RETURNING *)
+         SELECT time, text, written_by, false AS carried FROM gone UNION ALL
+         SELECT time, text, written_by, true FROM annotation WHERE tag_id = $1 AND id = $2 AND carried_id IS NOT NULL`,
+        [tag.id, id],
+      );
+      const [written] = rows;
+      if (!written) throw notFound('There is no such annotation.');
+      if (written.carried)
+        throw new ProblemError(
+          409,
+          'Written elsewhere',
+          `This was written at another site (${written.written_by}): take it away there.`,
+        );
+      await logbook.note(doerOf(request), {
+        act: 'took back',
+        kind: 'tag',
+        item: tag.id,
+        name: tag.name,
+        sentence: `The annotation on ${tag.name} at ${formatInstant(written.time)}: ${written.text}`,
+      });
       response.status(204).end();
     },
   );

@@ -88,6 +88,9 @@ export async function tagsWithin(home: Pool, place: string): Promise<Set<number>
   return new Set(rows.map(({ id }) => id));
 }
 
+const everyTag = ({ groups }: SourceRecord): { tag: number; duty: readonly Span[] }[] =>
+  groups.flatMap(({ spans, tags }) => tags.map((tag) => ({ tag, duty: spans })));
+
 async function askedFor(home: Pool, request: CoverageRequest): Promise<Asked[]> {
   const { window, only, among, place, now, arriving } = request;
   const all = await recordsOf(home, window, { now, arriving }, only ?? undefined);
@@ -95,9 +98,11 @@ async function askedFor(home: Pool, request: CoverageRequest): Promise<Asked[]> 
   const wanted = among && new Set(among);
   const found = [...records].map(([source, record]) => {
     const coverage = new SourceCoverage(window, record);
+    // A tag does not tell which source of another site it has: one that is asked for has a row of its own.
+    const own = source < 0 && wanted !== null ? everyTag(record) : [...coverage.differing()];
     const tags =
       only === null
-        ? [...coverage.differing()].filter(({ tag }) => wanted === null || wanted.has(tag))
+        ? own.filter(({ tag }) => wanted === null || wanted.has(tag))
         : [{ tag: only, duty: coverage.duty }];
     return { source, coverage, tags };
   });
@@ -132,7 +137,8 @@ async function* rowsOf(home: Pool, request: CoverageRequest): AsyncGenerator<Cov
 async function namesOf(home: Pool, sources: readonly number[], tags: readonly number[]): Promise<Names> {
   const [ofSources, ofTags] = await Promise.all([
     home.query<{ id: number; name: string; kind: string; connection: object }>(
-      'SELECT id, name, kind, connection FROM source WHERE id = ANY($1)',
+      `SELECT id, n.name, coalesce(s.kind, '') AS kind, coalesce(s.connection, '{}') AS connection
+       FROM named_source n LEFT JOIN source s USING (id) WHERE id = ANY($1)`,
       [sources],
     ),
     home.query<{ id: number; name: string }>('SELECT id, name FROM tag WHERE id = ANY($1)', [tags]),

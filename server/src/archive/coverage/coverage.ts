@@ -1,8 +1,9 @@
 /** Until when a tag was watched, and the gaps of one tag: what readings have to know before they begin. */
-import { SourceCoverage, type Gap, type Span } from '@wide-ledger/core';
+import { SourceCoverage, type DutyGroup, type Gap, type GapExplanation, type Span } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import type { TagRow } from '../../configuration/index.ts';
 import { nowMicros } from '../../ground/index.ts';
+import { explanationsOf } from './explanations.ts';
 import { missingOf, type MissingOfTag } from './missing.ts';
 import { recordsOf, type Present } from './records.ts';
 
@@ -21,6 +22,14 @@ export class Coverage {
   /** What is neither watched nor recovered of tags, by their numbers. */
   missingOf(tags: readonly TagRow[], window: Span): Promise<Map<number, MissingOfTag>> {
     return missingOf(this.home, tags, window, this.present);
+  }
+
+  /** What people said of sources and their tags in a window, by source. */
+  explanationsOf(
+    window: Span,
+    groups: readonly (DutyGroup & { readonly source: number })[],
+  ): Promise<Map<number, GapExplanation[]>> {
+    return explanationsOf(this.home, window, groups);
   }
 
   /** The end of a tag's last watch: of the watches of its sources within its duty; −∞ without one. */

@@ -12,7 +12,7 @@ import { formatInstant, liesIn } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { z } from 'zod';
 import { findTag, type Catalogue } from '../../configuration/index.ts';
-import { Calls, filledWindow, idIn, notFound } from '../../ground/index.ts';
+import { Calls, ProblemError, filledWindow, idIn, notFound } from '../../ground/index.ts';
 import { doerOf, visitorOf, type Logbook } from '../../people/index.ts';
 import { listExplanations } from './explanations.ts';
 import { storyOf } from './story.ts';
@@ -21,13 +21,31 @@ import { storyOf } from './story.ts';
 export function explanationCalls(home: Pool, catalogue: Catalogue, logbook: Logbook): Calls {
   const calls = new Calls();
 
+  /** A source of another site. */
+  async function arrivingSource(name: string): Promise<{ id: number; name: string } | undefined> {
+    const { rows } = await home.query<{ id: number; name: string }>(
+      'SELECT id, name FROM named_source WHERE id < 0 AND name = $1',
+      [name],
+    );
+    return rows[0];
+  }
+
+  /** The source of a tag now, also where that is another site's. */
+  async function sourceOf(tag: number): Promise<number | null> {
+    const { rows } = await home.query<{ source: number }>(
+      'SELECT source_id AS source FROM duty WHERE tag_id = $1 ORDER BY until DESC NULLS FIRST LIMIT 1',
+      [tag],
+    );
+    return catalogue.tagById(tag)?.sourceId ?? rows[0]?.source ?? null;
+  }
+
   async function thingOf(
     given: Pick<z.infer<typeof newExplanation>, 'tag' | 'source' | 'place'>,
   ): Promise<Pick<ExplanationRow, 'kind' | 'about'> & { id: number | null }> {
     if (given.tag !== undefined) return { kind: 'tag', about: given.tag, id: (await findTag(catalogue, given.tag)).id };
     await catalogue.refresh();
     if (given.source !== undefined) {
-      const source = catalogue.sourceByName(given.source);
+      const source = catalogue.sourceByName(given.source) ?? (await arrivingSource(given.source));
       if (!source) throw notFound(`There is no source "${given.source}".`);
       return { kind: 'source', about: source.name, id: source.id };
     }
@@ -64,8 +82,7 @@ export function explanationCalls(home: Pool, catalogue: Catalogue, logbook: Logb
     async (request, response) => {
       const { tag, source, ...given } = gapStoryQuery.parse(request.query);
       const { id, kind } = await thingOf({ tag, source });
-      const of =
-        kind === 'tag' ? { tag: id, source: catalogue.tagById(id!)?.sourceId ?? null } : { tag: null, source: id };
+      const of = kind === 'tag' ? { tag: id, source: await sourceOf(id!) } : { tag: null, source: id };
       response.json({ events: await storyOf(home, logbook, of, filledWindow(given)) } satisfies GapStory);
     },
   );
@@ -107,10 +124,21 @@ export function explanationCalls(home: Pool, catalogue: Catalogue, logbook: Logb
       answer: null,
     },
     async (request, response) => {
+      const id = idIn(request, 'id');
+      const { rows: elsewhere } = await home.query<{ by: string }>(
+        'SELECT said_by AS by FROM gap_explanation WHERE id = $1 AND arriving_source IS NOT NULL',
+        [id],
+      );
+      if (elsewhere[0])
+        throw new ProblemError(
+          409,
+          'Said elsewhere',
+          `This was said at another site (${elsewhere[0].by}): take it back there.`,
+        );
       const { rows } = await home.query<{ about: string; reason: string }>(
         `UPDATE gap_explanation SET taken_back_at = now(), taken_back_by = $2
          WHERE id = $1 AND taken_back_at IS NULL RETURNING about, reason`,
-        [idIn(request, 'id'), visitorOf(request).name],
+        [id, visitorOf(request).name],
       );
       if (!rows[0]) throw notFound('There is no such explanation.');
       await logbook.note(doerOf(request), {

@@ -17,6 +17,9 @@ import { ENDLESS, dutyGroups, dutyOfTag } from './duties.ts';
 /** Delivery takes a moment: what is younger than this is not yet missed. */
 const GRACE = 4 * SECOND;
 
+/** A link of which nothing was heard for so long is silent. */
+export const SILENT_SECONDS = 30;
+
 /** The present, and from which sources a collector is just watching what is missing at the end is on its way. */
 export interface Present {
   readonly now: number;
@@ -32,28 +35,70 @@ export async function recordsOf(
 ): Promise<Map<number, SourceRecord>> {
   const groups = tag === undefined ? await dutyGroups(home, window) : await groupsOf(home, tag, window);
   const sources = [...new Set(groups.map(({ source }) => source))];
-  const [watches, outages, recoveries, explanations] = await Promise.all([
+  const [watches, outages, recoveries, explanations, elsewhere] = await Promise.all([
     watchesOf(home, sources, window),
     outagesOf(home, sources, window, tag ?? null),
     recoveriesOf(home, sources, window, tag ?? null),
     explanationsOf(home, window, groups),
+    heardOf(home, sources),
   ]);
   const records = new Map<number, SourceRecord>();
   for (const source of sources) {
     const own = watches.get(source) ?? [];
     const delivered = own.reduce((until, { to }) => Math.max(until, to), -Infinity);
     const due = now - GRACE;
+    const site = elsewhere.get(source);
+    const silent = site && !site.heard ? [silence(site, Math.max(delivered, site.contact ?? -Infinity))] : [];
+    const coming = site ? site.heard : arriving.includes(source);
     records.set(source, {
       watches: own,
-      outages: outages.get(source) ?? [],
+      outages: [...(outages.get(source) ?? []), ...silent],
       recoveries: recoveries.get(source) ?? [],
       explanations: explanations.get(source) ?? [],
       groups: groups.filter((group) => group.source === source),
-      until: delivered > -Infinity && arriving.includes(source) ? Math.min(due, delivered) : due,
+      until: delivered > -Infinity && coming ? Math.min(due, delivered) : due,
     });
   }
   return records;
 }
+
+/** Another site whose source it is. */
+interface Elsewhere {
+  readonly source: number;
+  readonly site: string;
+  readonly link: string;
+  /** When something was heard of it last, microseconds. */
+  readonly contact: number | null;
+  /** Whether its link is there. */
+  readonly heard: boolean;
+}
+
+/** How it stands with the sites whose sources have negative numbers. */
+async function heardOf(home: Pool, sources: readonly number[]): Promise<Map<number, Elsewhere>> {
+  const theirs = sources.filter((source) => source < 0);
+  if (theirs.length === 0) return new Map();
+  const { rows } = await home.query<Elsewhere>({
+    name: 'heard_of',
+    text: `SELECT s.id AS source, coalesce(a.site_name, a.name) AS site, a.name AS link,
+             (extract(epoch FROM a.contact_at) * 1000000)::bigint AS contact,
+             coalesce(a.contact_at > now() - interval '${SILENT_SECONDS} s', false) AS heard
+           FROM arriving_source s JOIN arrival a ON a.id = s.arrival_id WHERE s.id = ANY($1::int[])`,
+    values: [theirs],
+  });
+  return new Map(rows.map((row) => [row.source, row]));
+}
+
+/** Since a link is silent it is not known what was watched at its other end; the site itself knows, and tells later. */
+const silence = ({ site, link }: Elsewhere, from: number): SourceOutage => ({
+  tag: 0,
+  within: false,
+  from,
+  to: ENDLESS,
+  cause: 'link',
+  sentence: `Nothing is heard of ${site}: the link ${link} is silent.`,
+  code: null,
+  recoverable: true,
+});
 
 async function groupsOf(home: Pool, tag: number, window: Span): Promise<(DutyGroup & { source: number })[]> {
   const duty = await dutyOfTag(home, tag, window);

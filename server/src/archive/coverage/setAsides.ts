@@ -20,7 +20,11 @@ interface Row {
 }
 
 /** Stretches of a window, of all tags or of some. */
-export async function setAsidesIn(home: Pool, window: Span, { only, among, place }: Among): Promise<Gap[]> {
+export async function setAsidesIn(
+  home: Pool,
+  window: Span,
+  { only, among, place }: Omit<Among, 'window'>,
+): Promise<Gap[]> {
   const { rows } = await home.query<Row>(
     `SELECT tag, source, min(time) AS since, max(time) AS until, count(*)::int AS values, min(reason) AS reason
      FROM (SELECT *, count(*) FILTER (WHERE apart) OVER (PARTITION BY tag ORDER BY time) AS stretch

@@ -43,6 +43,7 @@ const TAGS_AT_ONCE = 4;
 
 /** Which of them are asked for. */
 export interface Among {
+  readonly window: Span;
   readonly only: number | null;
   readonly among: readonly number[] | null;
   readonly place: string | null;
@@ -51,7 +52,7 @@ export interface Among {
 /** Tags without a source; none of them, with their number, where they are too many to be looked at. */
 export async function sourcelessTags(
   home: Pool,
-  { only, among, place }: Among,
+  { window, only, among, place }: Among,
 ): Promise<{ tags: readonly SourcelessTag[]; unlooked: number }> {
   const { rows } = await home.query<SourcelessTag & { readonly total: number }>({
     name: 'sourceless',
@@ -61,8 +62,11 @@ export async function sourcelessTags(
            WHERE t.source_id IS NULL AND ($1::int IS NULL OR t.id = $1) AND ($2::int[] IS NULL OR t.id = ANY($2))
              AND ($3::text IS NULL OR t.place = $3 OR starts_with(t.place, $3 || ' / '))
              AND (t.retired_at IS NULL OR $1 IS NOT NULL)
+             -- Where it comes from its coverage was recorded, and told here.
+             AND NOT EXISTS (SELECT FROM duty d WHERE d.tag_id = t.id AND d.source_id < 0
+                               AND d.since < $5 AND coalesce(d.until, $5) > $4)
            ORDER BY t.name LIMIT ${MOST_TAGS + 1}`,
-    values: [only, among, place],
+    values: [only, among, place, window.from, window.to],
   });
   const total = rows[0]?.total ?? 0;
   return total > MOST_TAGS ? { tags: [], unlooked: total } : { tags: rows, unlooked: 0 };

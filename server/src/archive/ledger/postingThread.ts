@@ -11,11 +11,14 @@ interface Expectation {
 /** Posting within this time is usual. */
 const LATE_MILLISECONDS = 30_000;
 
+const ENDED = 'The posting thread has ended.';
+
 /** Posting in a thread of its own, so that it never holds up the server; one that ends is told as a failure. */
 export class PostingThread {
   private readonly worker: Worker;
   private readonly expected = new Map<number, Expectation>();
   private orders = 0;
+  private ended = false;
   /** Sentence about the last failure; null while all is well. */
   failure: string | null = null;
   private waited = 0;
@@ -25,7 +28,10 @@ export class PostingThread {
     this.worker = new Worker(program, { workerData: settings });
     this.worker.on('message', (report: PostingReport) => this.hear(report));
     this.worker.on('error', (error) => this.fail(error));
-    this.worker.on('exit', () => this.fail(new Error('The posting thread has ended.')));
+    this.worker.on('exit', () => {
+      this.ended = true;
+      this.fail(new Error(ENDED));
+    });
   }
 
   private fail(error: Error): void {
@@ -60,6 +66,8 @@ export class PostingThread {
   }
 
   private order(order: PostingOrder['order']): Promise<number> {
+    // Nobody would ever answer.
+    if (this.ended) return Promise.reject(new Error(ENDED));
     const number = ++this.orders;
     return new Promise((resolve, reject) => {
       this.expected.set(number, { resolve, reject });

@@ -11,6 +11,7 @@ import {
 } from '@wide-ledger/contract';
 import { createHash, randomBytes } from 'node:crypto';
 import type { Pool } from 'pg';
+import { SILENT_SECONDS } from '../../archive/index.ts';
 import { ProblemError, badRequest, freeBytes as roomFor, inTransaction } from '../../ground/index.ts';
 import type { Keys, Visitor } from '../../people/index.ts';
 
@@ -43,8 +44,7 @@ interface Row extends Omit<Arrival, 'site' | 'site_name'> {
 }
 
 const HOUR = 3_600_000;
-/** A link of which nothing was heard for so long is silent. */
-const SILENT_MILLISECONDS = 30_000;
+const SILENT_MILLISECONDS = SILENT_SECONDS * 1000;
 
 const hashOf = (code: string): string => createHash('sha256').update(code).digest('hex');
 
@@ -134,16 +134,18 @@ export class Arrivals {
   }
 
   async position({ id, epoch, position, print }: Arrival): Promise<CarryPosition> {
-    const { rows } = await this.home.query<{ last: number; months: number | null }>(
+    const { rows } = await this.home.query<{ last: number; months: number | null; samples_at: Date | null }>(
       `WITH heard AS (UPDATE arrival SET contact_at = now() WHERE id = $1)
-       SELECT coalesce(max(number), 0) AS last, (SELECT retention_months FROM store WHERE id = 1) AS months
+       SELECT coalesce(max(number), 0) AS last, (SELECT retention_months FROM store WHERE id = 1) AS months,
+         (SELECT samples_at FROM arrival WHERE id = $1) AS samples_at
        FROM arriving_tag WHERE arrival_id = $1`,
       [id],
     );
-    const { last: lastNumber, months: retentionMonths } = rows[0]!;
+    const { last: lastNumber, months: retentionMonths, samples_at } = rows[0]!;
+    const samplesAt = samples_at?.toISOString() ?? null;
     const freeBytes = await roomFor(this.dataFolder);
     const now = new Date().toISOString();
-    return { site: this.card, epoch, position, print, lastNumber, now, freeBytes, retentionMonths };
+    return { site: this.card, epoch, position, print, lastNumber, now, freeBytes, retentionMonths, samplesAt };
   }
 
   /** Takes down how the site at the other end is. */

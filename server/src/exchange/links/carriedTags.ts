@@ -11,7 +11,9 @@ import {
   type Plain,
 } from '@wide-ledger/core';
 import type { Pool } from 'pg';
+import type { Stores } from '../../archive/index.ts';
 import type { Catalogue, LinkRow, TagRow } from '../../configuration/index.ts';
+import { noteCarried } from './carriedTimes.ts';
 import type { FarEnd } from './far/farEnd.ts';
 
 /** Tags that are told in one request. */
@@ -36,17 +38,25 @@ export interface CarriedNumbers {
 /** What a summary is known by among those of a tag; every value: by nothing. */
 const keptAs = (summary: CarriedSummary | null): string => (summary ? summaryName(summary) : '');
 
+/** Where a link stands as tags are told. */
+export interface TellingAt {
+  /** The greatest of the link's numbers that the far end knows. */
+  readonly lastNumber: number;
+  /** Up to where the journal was carried. */
+  readonly position: number;
+}
+
 /**
  * Tells the far end what it does not know yet.
- * @param lastNumber the greatest that the far end knows.
  * @returns the link's numbers of what is carried.
  */
 export async function tellTags(
   home: Pool,
+  stores: Stores,
   catalogue: Catalogue,
   { id, body }: LinkRow,
   far: FarEnd,
-  lastNumber: number,
+  { lastNumber, position }: TellingAt,
 ): Promise<CarriedNumbers> {
   await catalogue.refresh();
   const { rows } = await home.query<Told>(
@@ -96,6 +106,7 @@ export async function tellTags(
       if ((refused.get(told.number) ?? null) === null) numbers.add(tag, summary, told.number);
   }
   await remember(home, id, unnamed);
+  await noteCarried(home, stores, catalogue, id, numbers.detail, position);
   return numbers;
 }
 

@@ -9,6 +9,7 @@ import { badRequest, notFound, type Jobs } from '../../ground/index.ts';
 import { compareWhatIsDue } from './comparingByItself.ts';
 import type { FarEnds } from './far/farEnds.ts';
 import type { LinkLog } from './linkLog.ts';
+import { Papers } from './papers/papers.ts';
 import { Sender } from './sender.ts';
 import { Summarising } from './summarising.ts';
 
@@ -50,7 +51,7 @@ export class Links {
     private readonly home: Pool,
     private readonly catalogue: Catalogue,
     readonly ends: FarEnds,
-    private readonly archive: Pick<Archive, 'journal' | 'reading' | 'coverage'>,
+    private readonly archive: Pick<Archive, 'journal' | 'reading' | 'coverage' | 'stores'>,
     private readonly jobs: Jobs,
     readonly told: LinkLog,
     /** This server, among several of the site; the same again when it was started anew. */
@@ -117,6 +118,8 @@ export class Links {
       link,
       far,
       summarising,
+      archive.stores,
+      far.papers ? new Papers(home, archive, catalogue, link, far.papers) : null,
       () => this.account(),
       this.holder,
       zone,

@@ -28,6 +28,7 @@ import {
 import type { TagRow } from '../../configuration/index.ts';
 import type { Run } from '../../ground/index.ts';
 import { BY_ITSELF, type Logbook } from '../../people/index.ts';
+import { noteEqual } from './carriedTimes.ts';
 import type { ComparedEnd } from './far/farEnd.ts';
 import { pairsOf, samplesHere, talliesHere, type NearEnd, type Pair } from './nearHistory.ts';
 
@@ -98,7 +99,11 @@ export async function reconcile(
     }
   }
   const { home, link, logbook } = around;
-  if (report.equal) await home.query('UPDATE link_state SET lost_until = NULL WHERE link_id = $1', [link.id]);
+  if (report.equal) {
+    await home.query('UPDATE link_state SET lost_until = NULL WHERE link_id = $1', [link.id]);
+    const whole = pairs.filter(({ summary }) => summary === null).map(({ number }) => number);
+    await noteEqual(home, link.id, whole, window);
+  }
   await logbook.note(
     { who: by, whence: BY_ITSELF.whence },
     {

@@ -4,11 +4,13 @@ import { MOST_STRETCH, limitAt, nextSize, rateOf, type LinkMoment, type LinkRate
 import { DateTime } from 'luxon';
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
+import type { Stores } from '../../archive/index.ts';
 import type { Catalogue, LinkRow } from '../../configuration/index.ts';
 import { tellTags, type CarriedNumbers } from './carriedTags.ts';
 import { FarAway, StandsElsewhere, type FarEnd, type FarPosition, type Stretch } from './far/farEnd.ts';
 import { clockFound, clocksDiffer } from './far/rungs.ts';
 import type { LinkLog } from './linkLog.ts';
+import type { Papers, ReadyPapers } from './papers/papers.ts';
 import { noteOf, recognise, standingAt } from './standing.ts';
 import { frontierOf, nextStretch } from './stretch.ts';
 import type { Summarising } from './summarising.ts';
@@ -47,6 +49,9 @@ export class Sender {
     private readonly link: LinkRow,
     private readonly far: FarEnd,
     private readonly summarising: Summarising,
+    private readonly stores: Stores,
+    /** What goes beside values; null where the far end is of a kind that knows of none. */
+    private readonly papers: Papers | null,
     /** How this site is, for whoever its history goes to. */
     private readonly account: () => Promise<SiteAccount>,
     /** This server, among several of the site; the same again when it was started anew. */
@@ -134,6 +139,7 @@ export class Sender {
     // An answer that was lost is made good by this one.
     await this.note('epoch = $2, position = $3', [standing.epoch, standing.position]);
     await this.summarising.begin();
+    this.papers?.begin();
     let farAt = asked.position;
     let { print } = asked;
     let numbers: CarriedNumbers = { detail: new Map(), summaries: new Map() };
@@ -141,12 +147,15 @@ export class Sender {
     let heardAt = performance.now();
     while (!this.stopped) {
       if (!(await this.hold())) return;
+      // Made of what is known by now, and told once all that is committed by then is carried.
+      const papers = await this.readyPapers(numbers);
       // A tag is in force before anything is written of it: whose values lie before this, the catalogue knows afterwards.
       const frontier = await frontierOf(this.home);
       await this.catalogue.refresh();
       if (version !== this.catalogue.version) {
         ({ version } = this.catalogue);
-        numbers = await tellTags(this.home, this.catalogue, this.link, this.far, asked.lastNumber);
+        const at = { lastNumber: asked.lastNumber, position: standing.position };
+        numbers = await tellTags(this.home, this.stores, this.catalogue, this.link, this.far, at);
       }
       const known = numbers;
       const { epoch } = standing;
@@ -175,8 +184,10 @@ export class Sender {
         if (!(await this.hold())) return;
         stretch = await coming;
       }
-      if (standing.epoch === asked.epoch)
+      if (standing.epoch === asked.epoch) {
+        await this.tellPapers(papers);
         await this.sendSummaries({ epoch, after: farAt, position: farAt, print }, known);
+      }
       await this.far.settle?.();
       await this.speak();
       if (performance.now() - heardAt > HEARD_EVERY_MILLISECONDS) {
@@ -218,6 +229,29 @@ export class Sender {
     if (setAside > 0)
       await this.told.note(this.link.id, 'set aside', `${setAside} values were set aside there: it says why.`);
     await this.restrain(bytes, took);
+  }
+
+  /** What goes beside values. Nothing that is carried waits for it, or fails with it. */
+  private async readyPapers(numbers: CarriedNumbers): Promise<ReadyPapers> {
+    try {
+      return (await this.papers?.ready(numbers)) ?? [];
+    } catch (error) {
+      this.missPapers(error as Error);
+      return [];
+    }
+  }
+
+  private async tellPapers(ready: ReadyPapers): Promise<void> {
+    try {
+      await this.papers?.tell(ready);
+    } catch (error) {
+      this.missPapers(error as Error);
+    }
+  }
+
+  private missPapers({ message: error }: Error): void {
+    this.log.warn({ link: this.link.name, error }, 'what goes beside the values of a link could not be told');
+    this.papers?.begin();
   }
 
   /** Tells the far end how this site is, where it wants to know, every now and then. Nothing that is carried waits for it. */

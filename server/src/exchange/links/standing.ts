@@ -2,6 +2,7 @@
 import type { Pool } from 'pg';
 import type { Logger } from 'pino';
 import type { LinkRow } from '../../configuration/index.ts';
+import { noteUncarried } from './carriedTimes.ts';
 import { FarAway, type FarPosition } from './far/farEnd.ts';
 import type { LinkLog } from './linkLog.ts';
 import { printOf } from './stretch.ts';
@@ -45,7 +46,7 @@ export async function standingAt(
   link: LinkRow,
   told: LinkLog,
   log: Logger,
-  { epoch, position, print }: FarPosition,
+  { epoch, position, print, samplesAt }: FarPosition,
 ): Promise<Standing> {
   const { rows } = await home.query<{ last: number; first: number | null; began: number; known: number }>(
     `SELECT journal_last() AS last, (SELECT min(id) FROM journal_entry) AS first, began, position AS known
@@ -56,7 +57,7 @@ export async function standingAt(
   // Nothing was carried yet: it begins where the link was made.
   if (print === '') {
     const from = Math.max(position, began);
-    await noteLost(home, link, first, from);
+    await noteLost(home, link, first, from, samplesAt);
     return { epoch, position: from };
   }
   const here = position <= last ? await printOf(home, position) : null;
@@ -70,12 +71,27 @@ export async function standingAt(
     await home.query("SELECT setval('journal_entry_id', greatest($1::bigint, journal_last(), 1))", [position]);
     return { epoch: epoch + 1, position: Math.min(known, last) };
   }
-  if (here === null) await noteLost(home, link, first, position);
+  if (here === null) await noteLost(home, link, first, position, samplesAt);
   return { epoch, position };
 }
 
-/** Entries that left before they were carried: comparing both ends brings what they held. @param first that is there. */
-async function noteLost(home: Pool, link: LinkRow, first: number | null, position: number): Promise<void> {
-  if (first !== null && first > position + 1)
-    await noteOf(home, link, 'lost_until = (SELECT received_at FROM journal_entry WHERE id = $2)', [first]);
+/**
+ * Entries that left before they were carried: comparing both ends brings what they held.
+ * @param first that is there. @param samplesAt when values came to the far end last, where it tells.
+ */
+async function noteLost(
+  home: Pool,
+  link: LinkRow,
+  first: number | null,
+  position: number,
+  samplesAt: string | null | undefined,
+): Promise<void> {
+  if (first === null || first <= position + 1) return;
+  await noteOf(home, link, 'lost_until = (SELECT received_at FROM journal_entry WHERE id = $2)', [first]);
+  const { rows } = await home.query<{ micros: number }>(
+    'SELECT (extract(epoch FROM received_at) * 1000000)::bigint AS micros FROM journal_entry WHERE id = $1',
+    [first],
+  );
+  const from = samplesAt ? Date.parse(samplesAt) * 1000 : -Infinity;
+  if (rows[0] && from < rows[0].micros) await noteUncarried(home, link.id, { from, to: rows[0].micros });
 }

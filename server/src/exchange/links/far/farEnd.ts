@@ -6,6 +6,7 @@ import type {
   CarriedTag,
   CarriedTagsAnswer,
   CarriedTallies,
+  HeldPaper,
   LinkRung,
   SiteAccount,
   SiteCard,
@@ -34,6 +35,8 @@ export interface FarPosition {
   readonly name: string;
   /** Milliseconds by which its clock is ahead, and how far that is uncertain; absent where it does not tell. */
   readonly clock?: { readonly ahead: number; readonly uncertain: number };
+  /** When values came there last; null: never. Absent where it does not tell. */
+  readonly samplesAt?: string | null | undefined;
 }
 
 /** An entry on its way: its frame has the link's numbers for tags. */
@@ -61,6 +64,14 @@ export interface ComparedEnd {
   history(entries: readonly CarriedPart[]): Promise<CarriedAnswer>;
 }
 
+/** A far end that wants to know what goes with values without being one. */
+export interface FarPapers {
+  /** What it has, by prints; null for one that is too old to want any. @throws FarAway */
+  held(): Promise<readonly HeldPaper[] | null>;
+  /** Takes papers, as JSON, in the place of those that it had. @throws FarAway */
+  take(papers: string): Promise<void>;
+}
+
 export interface FarEnd {
   /** @throws FarAway */
   position(): Promise<FarPosition>;
@@ -73,6 +84,7 @@ export interface FarEnd {
   /** Does what was put off, such as a file of a day that is over. */
   settle?(): Promise<void>;
   readonly compared?: ComparedEnd;
+  readonly papers?: FarPapers;
   /** The way to it, rung by rung, as far as it goes. */
   check(): AsyncIterable<LinkRung>;
   close(): Promise<void>;

@@ -4,8 +4,9 @@ import {
   carriedTagsAnswer,
   carriedTallies,
   carryPosition,
-  type CarryPosition,
+  heldPapers,
   joined,
+  type CarryPosition,
   type CarriedTag,
   type CarriedTagsAnswer,
   type Joined,
@@ -23,6 +24,7 @@ import {
   type CarriedPart,
   type ComparedEnd,
   type FarEnd,
+  type FarPapers,
   type FarPosition,
   type Stretch,
   type Taken,
@@ -54,6 +56,18 @@ export class SiteEnd implements FarEnd {
     samples: (number, span) => this.samples(number, span),
     history: async (entries) =>
       this.send('POST', '/carry/history', carriedAnswer, await hard(packBundle(entries.map(packed)))),
+  };
+
+  readonly papers: FarPapers = {
+    held: async () => {
+      const answer = await this.ask('GET', '/carry/papers');
+      if (answer.status === 404) return null;
+      return (await this.read(answer, heldPapers)).papers;
+    },
+    take: async (papers) => {
+      const answer = await this.ask('PUT', '/carry/papers', papers);
+      if (!answer.ok) throw await this.refusal(answer);
+    },
   };
 
   constructor(
@@ -113,7 +127,10 @@ export class SiteEnd implements FarEnd {
     shape: z.ZodType<Answer>,
     body?: string | Uint8Array,
   ): Promise<Answer> {
-    const answer = await this.ask(method, path, body);
+    return this.read(await this.ask(method, path, body), shape);
+  }
+
+  private async read<Answer>(answer: Response, shape: z.ZodType<Answer>): Promise<Answer> {
     if (!answer.ok) throw await this.refusal(answer);
     const parsed = shape.safeParse(await answer.json().catch(() => null));
     if (parsed.success) return parsed.data;
