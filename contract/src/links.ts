@@ -52,11 +52,20 @@ const joinedBy = {
   code: z.string().min(1).max(200).meta({ description: 'that was shown there' }),
 };
 
+/** Where the same site answers, too: another server of it, or another way to it. */
+const secondAddress = siteAddress
+  .or(z.literal(''))
+  .meta({ description: 'of the same site, for when the first does not answer; empty: none' });
+const liveFirst = z
+  .boolean()
+  .meta({ description: 'what comes now goes at once, beside what waits, which is then carried in its order' });
+
 /** At the near end: a link to where somebody invited this site, or to another kind of far end (`to`). */
 export const newLink = z
   .strictObject({
     name: linkName,
     ...z.object(joinedBy).partial().shape,
+    secondUrl: secondAddress.default(''),
     to: otherEnd.optional(),
     carries: z
       .array(linkSelection)
@@ -66,6 +75,7 @@ export const newLink = z
     detail: z.boolean().default(true).meta({ description: 'whether every value is carried' }),
     summaries: linkSummaries,
     limits: linkLimits,
+    liveFirst: liveFirst.default(false),
     reconciles: linkSchedule.nullable().default(null),
   })
   .refine(({ url, code, to }) => (to === undefined) === (url !== undefined && code !== undefined), {
@@ -79,12 +89,14 @@ export const newLink = z
 export const linkChange = z
   .strictObject({
     ...joinedBy,
+    secondUrl: secondAddress,
     to: otherEnd,
     carries: z.array(linkSelection).max(100),
     naming: linkNaming,
     detail: z.boolean(),
     summaries: linkSummaries.unwrap(),
     limits: linkLimits.unwrap(),
+    liveFirst,
     reconciles: linkSchedule.nullable(),
     paused: z.boolean(),
   })
@@ -201,6 +213,8 @@ export const sendingLink = z.object({
   name: z.string(),
   kind: z.string().meta({ description: 'of its far end: site, sql-table, files, mqtt' }),
   url: z.string(),
+  secondUrl: z.string().meta({ description: 'of the same site; empty: none' }),
+  inUse: z.string().nullable().meta({ description: 'which of two addresses; null where there is one' }),
   farName: z.string().nullable().meta({ description: 'the far end, as it calls itself' }),
   state: z.enum(['carrying', 'level', 'away', 'paused', 'starting']),
   trouble: z.string().nullable(),
@@ -218,6 +232,7 @@ export const sendingLink = z.object({
   summaries: linkSummaries,
   summarisedUntil: z.string().nullable().meta({ description: 'what was over by then has its summaries there' }),
   limits: linkLimits,
+  liveFirst: z.boolean(),
   reconciles: linkSchedule.nullable(),
   clockAheadSeconds: z
     .number()

@@ -40,6 +40,3 @@ ALTER TABLE annotation ADD COLUMN carried_id bigint;
 --> statement-breakpoint
 -- What was said where the source is; null: here.
 ALTER TABLE gap_explanation ADD COLUMN arriving_source integer;
---> statement-breakpoint
--- A second way to the far end, of the same site: which one is in use.
-ALTER TABLE link_state ADD COLUMN in_use text;

@@ -256,6 +256,7 @@ export const linkBody = z
   .strictObject({
     name: label.meta({ title: 'Name' }),
     url: siteAddress.or(z.literal('')).default('').meta({ title: 'Far end' }),
+    secondUrl: siteAddress.or(z.literal('')).default('').meta({ title: 'Second address' }),
     key: number.nullable().default(null).meta({ title: 'Key', secret: true }),
     to: otherEnd.nullable().default(null).meta({ title: 'Other far end' }),
     carries: z.array(linkSelection).max(100).default([]).meta({ title: 'Carries' }),
@@ -263,6 +264,7 @@ export const linkBody = z
     detail: z.boolean().default(true).meta({ title: 'Every value' }),
     summaries: linkSummaries.meta({ title: 'Summaries' }),
     limits: linkLimits.meta({ title: 'Limits' }),
+    liveFirst: z.boolean().default(false).meta({ title: 'What comes now goes first' }),
     reconciles: linkSchedule.nullable().default(null).meta({ title: 'Compares by itself' }),
     paused: z.boolean().default(false).meta({ title: 'Paused' }),
   })

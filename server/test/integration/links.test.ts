@@ -178,6 +178,51 @@ test('a tag that the far end cannot take is refused with the reason; the others 
   ]);
 });
 
+let tank = 0;
+
+test('what comes now goes before what waits, where that is wished, and both ends are equal in the end', async () => {
+  tank = await near.tag({ name: 'TW-LT-7', place: 'Thornmere Wells' });
+  const { id } = await sending('Region');
+  const change = async (terms: object): Promise<void> => {
+    expect((await near.call('PATCH', `/links/${id}`, terms)).status).toBe(200);
+  };
+  await change({ paused: true });
+  await waitUntil('it is paused', async () => (await sending('Region')).state === 'paused');
+  // A backlog that takes minutes at so narrow a line.
+  for (let part = 0; part < 10; part++) await deliver(tank, 10_000 + part * 2_000, 2_000, near, (i) => Math.sin(i) * i);
+  const limits = [{ from: '00:00', to: '00:00', kilobytesPerSecond: 2 }];
+  await change({ paused: false, liveFirst: true, limits });
+  await waitUntil('it catches up', async () => (await sending('Region')).state === 'carrying');
+  await deliver(tank, 50_000, 1);
+  const at = (second: number): string => new Date((START + second * SECOND) / 1000).toISOString();
+  const there = async (): Promise<number> =>
+    (await far.call<RawAnswer>('GET', `/history/raw?tag=TH.TW-LT-7&from=${at(50_000)}&to=${at(50_001)}`)).body.samples
+      .length;
+  await waitUntil('what came last is there', async () => (await there()) === 1);
+  expect((await sending('Region')).waiting).toBeGreaterThan(2_000);
+  await change({ limits: [], liveFirst: false });
+  await level('Region');
+  expect(await tallies(far, 'TH.TW-LT-7')).toEqual(await tallies(near, 'TW-LT-7'));
+});
+
+test('a link goes on by the second address of the same site when the first does not answer, and says which it uses', async () => {
+  const { id, url } = await sending('Region');
+  const other = await far.beside();
+  const use = (body: object) => near.call('PATCH', `/links/${id}`, body);
+  expect((await use({ url: other.url, secondUrl: url })).status).toBe(200);
+  await waitUntil('it uses the first', async () => (await sending('Region')).inUse === other.url);
+  await deliver(tank, 60_000, 100);
+  await level('Region');
+  await other.close();
+  await deliver(tank, 60_100, 100);
+  await waitUntil('it uses the second', async () => (await sending('Region')).inUse === url);
+  await level('Region');
+  expect(await tallies(far, 'TH.TW-LT-7')).toEqual(await tallies(near, 'TW-LT-7'));
+  expect((await use({ url, secondUrl: '' })).status).toBe(200);
+  expect((await sending('Region')).inUse).toBeNull();
+  await level('Region');
+});
+
 test('sent twice, out of order or by a stranger, nothing is added and it is said why', async () => {
   const before = await tallies(far, 'TH.TW-FT-101');
   const stretch = { epoch: 0, after: 0, position: 5, print: 'x' };

@@ -42,7 +42,8 @@ export function SendingLeaf({ link, onClose }: Props) {
       <Facts
         rows={[
           ['State', <span className={SENDING_COLOURS[link.state]}>{link.state}</span>],
-          ['Address', <span className="figure">{link.url}</span>],
+          ['Address', <span className="figure wrap-anywhere">{link.url}</span>],
+          ...secondRow(link),
           ['Tags', showNumber(link.tags)],
           ['Values', showNumber(samples)],
           // Of tables and files it is not known what goes over a line.
@@ -77,6 +78,21 @@ export function SendingLeaf({ link, onClose }: Props) {
 
 const bytesWords = (bytes: number, samples: number): string =>
   samples === 0 ? 'no values yet' : `${(bytes / samples).toFixed(2)} B a value`;
+
+/** Told only where there are two addresses. */
+function secondRow({ secondUrl, inUse }: SendingLink): [string, ReactNode][] {
+  if (secondUrl === '') return [];
+  const words = inUse === secondUrl ? 'in use' : 'in reserve';
+  return [
+    [
+      'Second address',
+      <>
+        <span className="figure wrap-anywhere">{secondUrl}</span>{' '}
+        <span className={inUse === secondUrl ? 'text-ochre' : 'text-ink-2'}>{words}</span>
+      </>,
+    ],
+  ];
+}
 
 /** Told only where both clocks differ. */
 function clockRow({ clockAheadSeconds: ahead }: SendingLink): [string, ReactNode][] {

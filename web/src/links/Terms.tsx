@@ -1,5 +1,5 @@
 /** On which terms a link carries: how much at what time of day, and whether both ends are compared by themselves. */
-import type { SendingLink } from '@wide-ledger/contract';
+import { siteAddress, type SendingLink } from '@wide-ledger/contract';
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from '../controls/Button.tsx';
@@ -12,7 +12,7 @@ import { stampAt } from '../window/times.ts';
 import { useZone } from '../window/windowStore.ts';
 import { Summed, type Carried } from './Summed.tsx';
 
-type Terms = Pick<SendingLink, 'limits' | 'reconciles'> & Carried;
+type Terms = Pick<SendingLink, 'limits' | 'reconciles' | 'liveFirst' | 'secondUrl'> & Carried;
 type Limit = SendingLink['limits'][number];
 
 const limitWords = ({ from, to, kilobytesPerSecond }: Limit): string =>
@@ -24,7 +24,7 @@ const MENDS = { nothing: 'nothing: it only tells', there: 'the far end', here: '
 export function Terms({ link }: { readonly link: SendingLink }) {
   const client = useQueryClient();
   const zone = useZone();
-  const { id, kind, limits, reconciles, comparable, detail, summaries, summarisedUntil } = link;
+  const { id, kind, limits, liveFirst, reconciles, comparable, detail, summaries, summarisedUntil } = link;
   const change = useMutation({
     mutationFn: (terms: Partial<Terms>) => patch<SendingLink>(`/links/${id}`, terms),
     onSuccess: () => askAnew(client, ['links', 'link log']),
@@ -62,6 +62,25 @@ export function Terms({ link }: { readonly link: SendingLink }) {
       ))}
       <NewLimit disabled={change.isPending} onSet={(limit) => change.mutate({ limits: [...limits, limit] })} />
       {comparable && (
+        <label className="mt-2 flex items-center gap-2">
+          <input
+            type="checkbox"
+            checked={liveFirst}
+            disabled={change.isPending}
+            onChange={(event) => change.mutate({ liveFirst: event.target.checked })}
+          />
+          What comes now goes before what waits
+        </label>
+      )}
+      {kind === 'site' && (
+        <SecondAddress
+          key={link.secondUrl}
+          link={link}
+          disabled={change.isPending}
+          onSet={(secondUrl) => change.mutate({ secondUrl })}
+        />
+      )}
+      {comparable && (
         <>
           <h3 className="mt-4 font-semibold">Compared by itself</h3>
           {reconciles === null ? (
@@ -80,6 +99,34 @@ export function Terms({ link }: { readonly link: SendingLink }) {
       )}
       {change.error && <Failure error={change.error} />}
     </section>
+  );
+}
+
+interface SecondAddressProps {
+  readonly link: SendingLink;
+  readonly disabled: boolean;
+  readonly onSet: (url: string) => void;
+}
+
+/** Another address of the same site, for when the first one does not answer. */
+function SecondAddress({ link: { secondUrl }, disabled, onSet }: SecondAddressProps) {
+  const [url, setUrl] = useState(secondUrl);
+  const fits = url === '' || siteAddress.safeParse(url).success;
+  return (
+    <form
+      className="mt-4 flex items-end gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (fits) onSet(url);
+      }}
+    >
+      <div className="min-w-0 flex-1">
+        <Field label="Second address" hint="of the same site" value={url} onChange={setUrl} />
+      </div>
+      <Button type="submit" className="mb-2.5" disabled={disabled || !fits || url === secondUrl}>
+        Set
+      </Button>
+    </form>
   );
 }
 

@@ -16,6 +16,7 @@ import { Strip } from '../strip/Strip.tsx';
 import { coverageOf } from '../strip/coverageOf.ts';
 import { wholeWords } from '../strip/stripRow.ts';
 import { StoreOfTag } from './StoreOfTag.tsx';
+import { TagChanges } from './TagChanges.tsx';
 import { useTagLife } from './TagRow.tsx';
 import { WriteValue } from './WriteValue.tsx';
 import { labelWords, plainWords } from '@wide-ledger/core';
@@ -188,6 +189,7 @@ export function TagLeaf({ tag, drafted, onCreated, onClose }: Props) {
           <Button onClick={() => go('/keeping', { tags: tag.name })}>Try its keeping</Button>
         )}
       </div>
+      {!changing && <TagChanges tag={tag.name} />}
       {tag.inputs && session?.scopes.includes('admin') && <ComputePast tag={tag.name} />}
       {tag.writable && session?.scopes.includes('operate') && <WriteValue tag={tag} />}
     </Leaf>

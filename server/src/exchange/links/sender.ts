@@ -12,7 +12,7 @@ import { clockFound, clocksDiffer } from './far/rungs.ts';
 import type { LinkLog } from './linkLog.ts';
 import type { Papers, ReadyPapers } from './papers/papers.ts';
 import { noteOf, recognise, standingAt } from './standing.ts';
-import { frontierOf, nextStretch } from './stretch.ts';
+import { frontierOf, nextStretch, type StretchAsked } from './stretch.ts';
 import type { Summarising } from './summarising.ts';
 
 const IDLE_MILLISECONDS = 1_000;
@@ -26,6 +26,9 @@ const HELD_SECONDS = 45;
 const RATED_SECONDS = 30;
 /** Samples of the first request, before the line was measured. */
 const FIRST_STRETCH = MOST_STRETCH / 2;
+
+/** Of what comes now. */
+const LIVE: ReadonlySet<string> = new Set(['live', 'derived']);
 
 /** What a sender does at the moment. */
 export type SenderState = 'starting' | 'carrying' | 'level' | 'away';
@@ -65,6 +68,11 @@ export class Sender {
   /** What it does, over the last half minute. */
   get rate(): LinkRate {
     return rateOf(this.moments);
+  }
+
+  /** Which of two addresses of the far end is in use; null where there is one. */
+  get inUse(): string | null {
+    return this.far.inUse ?? null;
   }
 
   /** How it stands at this moment. */
@@ -160,9 +168,12 @@ export class Sender {
       const known = numbers;
       const { epoch } = standing;
       const far = asked.site?.identity ?? '';
+      const wantedOf = (after: number, from: number): StretchAsked => {
+        return { epoch, after, from, frontier, numbers: known, far, size: this.allowedSize };
+      };
+      let live = frontier;
       const following = async (after: number, from: number): Promise<Stretch | null> => {
-        const wanted = { epoch, after, from, frontier, numbers: known, far, size: this.size };
-        const found = await nextStretch(this.home, wanted);
+        const found = await nextStretch(this.home, wantedOf(after, from));
         if (!found) return null;
         const again = await this.summarising.again(found.touched, known);
         return { ...found, entries: [...found.entries, ...again] };
@@ -183,6 +194,8 @@ export class Sender {
         if (standing.epoch !== asked.epoch) throw new StandsElsewhere();
         if (!(await this.hold())) return;
         stretch = await coming;
+        // What waits takes more than one request: what comes now does not wait behind it.
+        if (stretch) live = await this.sendLive(wantedOf(live, live));
       }
       if (standing.epoch === asked.epoch) {
         await this.tellPapers(papers);
@@ -198,6 +211,25 @@ export class Sender {
       this.state = 'level';
       await this.pause(IDLE_MILLISECONDS);
     }
+  }
+
+  /**
+   * Sends what came live behind a place in the journal, where that is wished: beside its order, in which it is carried
+   * once more. Corrections wait for their turn, since what they correct may not be there yet.
+   * @returns up to where it was sent.
+   */
+  private async sendLive(wanted: StretchAsked): Promise<number> {
+    const { compared } = this.far;
+    if (!compared || !this.link.body.liveFirst) return wanted.from;
+    const found = await nextStretch(this.home, { ...wanted, frontier: await frontierOf(this.home) });
+    if (!found) return wanted.from;
+    const entries = found.entries.filter(({ description: { origin } }) => LIVE.has(origin));
+    if (entries.length > 0) {
+      const began = performance.now();
+      const { bytes } = await compared.history(entries);
+      await this.restrain(bytes, performance.now() - began);
+    }
+    return found.head.position;
   }
 
   /** Sends the summaries of intervals that are over, at where the far end stands. */
@@ -274,13 +306,22 @@ export class Sender {
     await this.told.note(this.link.id, 'clock', found);
   }
 
+  /** Bytes a second that may be sent now; null for no limit. */
+  private get limit(): number | null {
+    const clock = DateTime.now().setZone(this.zone).toFormat('HH:mm');
+    return limitAt(this.link.body.limits, clock);
+  }
+
+  /** How many samples the next request may carry: where there is a limit, so few that it does not take minutes. */
+  private get allowedSize(): number {
+    const { limit, size } = this;
+    return limit === null ? size : Math.min(size, Math.max(1, Math.round(limit)));
+  }
+
   /** Waits as long as what was sent takes at the rate that is allowed now. @param took milliseconds. */
   private async restrain(bytes: number, took: number): Promise<void> {
-    const clock = DateTime.now().setZone(this.zone).toFormat('HH:mm');
-    const limit = limitAt(this.link.body.limits, clock);
+    const { limit } = this;
     if (limit === null) return;
-    // So much that a request does not take minutes.
-    this.size = Math.min(this.size, Math.max(1, Math.round(limit)));
     const until = performance.now() + (bytes / limit) * 1000 - took;
     while (!this.stopped && performance.now() < until)
       await this.pause(Math.min(IDLE_MILLISECONDS, until - performance.now()));

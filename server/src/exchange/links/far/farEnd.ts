@@ -61,7 +61,7 @@ export interface ComparedEnd {
   /** What it holds of a tag, by the link's number, within a day; null for nothing. */
   samples(number: number, span: Span): Promise<Frame | null>;
   /** Takes what it lacks, or has otherwise; done again it changes nothing. */
-  history(entries: readonly CarriedPart[]): Promise<CarriedAnswer>;
+  history(entries: readonly CarriedPart[]): Promise<Taken>;
 }
 
 /** A far end that wants to know what goes with values without being one. */
@@ -73,6 +73,8 @@ export interface FarPapers {
 }
 
 export interface FarEnd {
+  /** Which of several addresses is in use; absent where there is one. */
+  readonly inUse?: string | null;
   /** @throws FarAway */
   position(): Promise<FarPosition>;
   /** Takes note of tags by the link's numbers, and of what they are called by now. @returns for each why it cannot be carried, or null. */

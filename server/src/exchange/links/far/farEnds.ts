@@ -25,23 +25,23 @@ export class FarEnds {
 
   /** Joins a site that invited this one. @throws FarAway with what it said. */
   join(url: string, code: string): Promise<Joined> {
-    return this.site(url, null).join(code, this.card);
+    return this.site([url], null).join(code, this.card);
   }
 
   /** The far end of a link in force. */
-  async of({ id, body: { url, key, to } }: LinkRow): Promise<FarEnd> {
+  async of({ id, body: { url, secondUrl, key, to } }: LinkRow): Promise<FarEnd> {
     if (to !== null) return this.other(to, id);
     const opened = await this.secrets.openFor([{ key }]);
-    return this.site(url, opened[String(key)] ?? '');
+    return this.site(secondUrl === '' ? [url] : [url, secondUrl], opened[String(key)] ?? '');
   }
 
   /** A far end that no link leads to yet: to walk to it, not to carry. */
   async proposed(given: { readonly url: string } | { readonly to: OtherEnd }): Promise<FarEnd> {
-    return 'to' in given ? this.other(given.to, 0) : this.site(given.url, null);
+    return 'to' in given ? this.other(given.to, 0) : this.site([given.url], null);
   }
 
-  private site(url: string, key: string | null): SiteEnd {
-    return new SiteEnd(url, key, this.card.version, this.outward);
+  private site(urls: readonly string[], key: string | null): SiteEnd {
+    return new SiteEnd(urls, key, this.card.version, this.outward);
   }
 
   private async other(to: OtherEnd, id: number): Promise<FarEnd> {

@@ -37,6 +37,9 @@ const PATIENCE_MILLISECONDS = 30_000;
 /** The quickest: values are packed already, and the line is seldom slower than it. */
 const PACKED_HARD = 1;
 
+/** Answers of whoever stands before a server that is not there, or of one that cannot answer now. */
+const ANOTHER: ReadonlySet<number> = new Set([502, 503, 504]);
+
 /** What the client says of its connections, in the codes of the network. */
 const CODES: Readonly<Record<string, string>> = {
   UND_ERR_SOCKET: 'CLOSED',
@@ -54,8 +57,10 @@ export class SiteEnd implements FarEnd {
   readonly compared: ComparedEnd = {
     tallies: (asked) => this.send('POST', '/carry/tallies', carriedTallies, JSON.stringify(asked)),
     samples: (number, span) => this.samples(number, span),
-    history: async (entries) =>
-      this.send('POST', '/carry/history', carriedAnswer, await hard(packBundle(entries.map(packed)))),
+    history: async (entries) => {
+      const body = await hard(packBundle(entries.map(packed)));
+      return { ...(await this.send('POST', '/carry/history', carriedAnswer, body)), bytes: body.length };
+    },
   };
 
   readonly papers: FarPapers = {
@@ -70,14 +75,26 @@ export class SiteEnd implements FarEnd {
     },
   };
 
+  /** Which of the addresses is in use: the next one when it does not answer. */
+  private turn = 0;
+
   constructor(
-    private readonly url: string,
+    /** Where it answers, the first one first. */
+    private readonly urls: readonly string[],
     /** Null before it was joined: then it can be walked to, and joined. */
     private readonly key: string | null,
     /** Of this site. */
     private readonly version: string,
     private readonly outward: Outward,
   ) {}
+
+  private get url(): string {
+    return this.urls[this.turn % this.urls.length]!;
+  }
+
+  get inUse(): string | null {
+    return this.urls.length > 1 ? this.url : null;
+  }
 
   /** A code becomes a key. @throws FarAway with what the far end said. */
   join(code: string, site: SiteCard): Promise<Joined> {
@@ -140,7 +157,7 @@ export class SiteEnd implements FarEnd {
   private async ask(method: string, path: string, body?: string | Uint8Array): Promise<Response> {
     const binary = typeof body === 'object';
     try {
-      return await this.outward.fetch(`${this.url.replace(/\/$/, '')}/api/v1${path}`, {
+      const answer = await this.outward.fetch(`${this.url.replace(/\/$/, '')}/api/v1${path}`, {
         method,
         redirect: 'error',
         headers: {
@@ -151,8 +168,12 @@ export class SiteEnd implements FarEnd {
         ...(body === undefined ? {} : { body: body as NonNullable<RequestInit['body']> }),
         signal: AbortSignal.timeout(PATIENCE_MILLISECONDS),
       });
+      if (ANOTHER.has(answer.status)) this.turn++;
+      return answer;
     } catch (error) {
-      throw new FarAway(this.wordsOf(error as Error));
+      const words = this.wordsOf(error as Error);
+      this.turn++;
+      throw new FarAway(words);
     }
   }
 

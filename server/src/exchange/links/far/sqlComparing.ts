@@ -50,7 +50,8 @@ export function comparedTable(
     },
     async history(entries) {
       await write(entries);
-      return { accepted: entries.reduce((sum, { frame }) => sum + frame.times.length, 0), setAside: 0 };
+      // Of a table it is not known what goes over its line.
+      return { accepted: entries.reduce((sum, { frame }) => sum + frame.times.length, 0), setAside: 0, bytes: 0 };
     },
   };
 }
