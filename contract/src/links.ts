@@ -196,14 +196,14 @@ export type LinkLogAnswer = z.infer<typeof linkLog>;
 /** When links had their far ends, for strips. */
 export const linkStripsQuery = z.object({ from: timeParameter, to: timeParameter });
 const between = { from: z.string(), to: z.string() };
+const linkStrip = z.object({
+  id: z.number(),
+  there: z.array(z.object(between)),
+  gaps: z.array(z.object({ ...between, sentence: z.string() })),
+});
 export const linkStrips = z.object({
-  rows: z.array(
-    z.object({
-      id: z.number(),
-      there: z.array(z.object(between)),
-      gaps: z.array(z.object({ ...between, sentence: z.string() })),
-    }),
-  ),
+  rows: z.array(linkStrip).meta({ description: 'of links that leave from here' }),
+  arriving: z.array(linkStrip).meta({ description: 'of links that arrive here' }),
 });
 export type LinkStrips = z.infer<typeof linkStrips>;
 

@@ -40,3 +40,11 @@ ALTER TABLE annotation ADD COLUMN carried_id bigint;
 --> statement-breakpoint
 -- What was said where the source is; null: here.
 ALTER TABLE gap_explanation ADD COLUMN arriving_source integer;
+--> statement-breakpoint
+-- Times in which nothing was heard of an arriving link, once they are over.
+CREATE TABLE arrival_silence (
+  arrival_id integer NOT NULL,
+  since timestamptz NOT NULL,
+  until timestamptz NOT NULL,
+  PRIMARY KEY (arrival_id, since)
+);

@@ -9,6 +9,7 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
+import { connectAsync, type MqttClient } from 'mqtt';
 import { get } from 'sparkplug-payload';
 import { BenchEdgeNode, SALTQUAY_STATION, startBroker } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
@@ -128,6 +129,45 @@ test('a device dies alone; values of the past come with their times', async () =
     { value: valueAt(ENERGY, now - 50), sourceTime: (now - 50) * 1e6 },
   ]);
   session.close();
+});
+
+test('edge nodes that wait for their host hear when it is there, is gone in order, or was killed', async () => {
+  const listener = await connectAsync({ host: '127.0.0.1', port });
+  const said: { online: boolean; timestamp: number }[] = [];
+  let look = (): void => undefined;
+  listener.on('message', (_topic, payload) => {
+    const heard = JSON.parse(String(payload)) as (typeof said)[number];
+    // A new connection under the same name may end the one before it in the middle of its goodbye: then its will follows.
+    if (JSON.stringify(heard) !== JSON.stringify(said.at(-1))) said.push(heard);
+    look();
+  });
+  const topic = 'spBv1.0/STATE/region';
+  await listener.subscribeAsync(topic, { qos: 1 });
+  const told = new Told();
+  const hears = (...states: boolean[]): Promise<void> =>
+    new Promise((done) => {
+      look = () => JSON.stringify(said.map(({ online }) => online)) === JSON.stringify(states) && done();
+      look();
+    });
+  const given = source();
+  const hosted = { ...given, connection: { ...given.connection, hostId: 'region' } };
+  const session = await sparkplug.open(hosted, around);
+  await session.follow(TAGS, told);
+  await hears(true);
+  // The will of a connection that was lost long ago arrives late: it is there all the same.
+  await listener.publishAsync(topic, JSON.stringify({ online: false, timestamp: 1 }), { qos: 1, retain: true });
+  await hears(true, false, true);
+  session.close();
+  await hears(true, false, true, false);
+  const killed = await sparkplug.open(hosted, around);
+  await killed.follow(TAGS, told);
+  await hears(true, false, true, false, true);
+  // Killed: its line ends without a word.
+  (killed as unknown as { client: MqttClient }).client.stream.destroy();
+  await hears(true, false, true, false, true, false);
+  expect(said.at(-1)!.timestamp).toBe(said.at(-2)!.timestamp);
+  killed.close();
+  await listener.endAsync(true);
 });
 
 test('what is no Sparkplug is told, and nothing else suffers', async () => {

@@ -19,6 +19,10 @@ export const sparkplugConnection = z.strictObject({
     .max(100)
     .default([])
     .meta({ title: 'Groups', description: 'whose edge nodes are heard; none: all' }),
+  hostId: level(
+    'Host name',
+    'under which edge nodes wait for this collector before they tell; each of a standby pair has its own; empty: none',
+  ).default(''),
   timeoutMilliseconds: brokerTimeout,
 });
 export type SparkplugConnection = z.infer<typeof sparkplugConnection>;

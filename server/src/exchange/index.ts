@@ -63,7 +63,7 @@ export async function openExchange(
     linkCalls(forcing, secrets, links, arrivals, logbook),
     comparingCalls(forcing, archive, arrivals),
     paperCalls(forcing, archive, arrivals),
-    pathCalls(catalogue, archive, links),
+    pathCalls(catalogue, archive, links, arrivals),
     reconcilingCalls({ home: pool, catalogue, archive, logbook, zone }, links, jobs),
   );
   return {

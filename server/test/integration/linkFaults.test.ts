@@ -338,12 +338,19 @@ test('a site that was stopped for a while tells from when to when nobody carried
   await left.connect();
   await left.query("UPDATE link_state SET contact_at = now() - interval '1 hour'");
   await left.end();
+  await far.query("UPDATE arrival SET contact_at = now() - interval '1 hour', joined_at = now() - interval '2 hours'");
   near.site = await near.beside();
   await level();
   const { body } = await near.call<LinkStrips>('GET', '/links/strips?from=now-90m&to=now');
   const [strip] = body.rows;
   expect(strip!.gaps.map(({ sentence }) => sentence)).toEqual(['Nobody carried: the server here was not running.']);
-  expect(Math.round((Date.parse(strip!.gaps[0]!.to) - Date.parse(strip!.gaps[0]!.from)) / 60_000)).toBe(60);
+  const minutes = ({ from, to }: { from: string; to: string }): number =>
+    Math.round((Date.parse(to) - Date.parse(from)) / 60_000);
+  expect(minutes(strip!.gaps[0]!)).toBe(60);
+  // The far end knows from when to when it heard nothing.
+  const there = (await far.call<LinkStrips>('GET', '/links/strips?from=now-90m&to=now')).body.arriving[0]!;
+  expect(there.gaps.map((gap) => [gap.sentence, minutes(gap)])).toEqual([['Nothing was heard of it.', 60]]);
+  expect(there.there.map(minutes)).toEqual([30, 0]);
 });
 
 test('another site of the same name is let in, and both are told of it', async () => {

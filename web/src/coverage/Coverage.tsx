@@ -89,7 +89,7 @@ export function Coverage() {
             <span className="w-56 pl-1.5 max-[1100px]:w-40">From – to</span>
             <span className="w-24 text-right max-[1100px]:w-14">Length</span>
             <span className="min-w-0 flex-1 truncate">What happened</span>
-            <span className="w-32 max-[1100px]:w-20">Where</span>
+            <span className="w-44 max-[1100px]:w-24">Where</span>
             <span className="w-28">State</span>
           </div>
           {!gaps && <Skeleton rows={3} />}

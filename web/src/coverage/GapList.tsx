@@ -66,6 +66,7 @@ function Row({
 }) {
   const zone = useZone();
   const { word, colour, says } = stateOf(gap);
+  const whole = [gap.tag ?? `${gap.tags} tags`, ...(gap.source ? [`of ${gap.source}`] : [])].join(' ');
   return (
     <div
       role="option"
@@ -83,7 +84,9 @@ function Row({
         {lengthWords(gap.seconds * 1000)}
       </span>
       <span className="min-w-0 flex-1 truncate">{gap.explained?.reason ?? gap.sentence}</span>
-      <span className="w-32 truncate max-[1100px]:w-20">{gap.tag ?? `${gap.tags} tags`}</span>
+      <span className="w-44 truncate max-[1100px]:w-24" title={whole}>
+        {gap.tag ?? gap.source ?? whole}
+      </span>
       <span className={`w-28 ${colour}`} title={says} data-state>
         {word}
       </span>

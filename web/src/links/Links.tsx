@@ -28,6 +28,7 @@ const arrivingKey = ({ id }: ArrivingLink): string => `arriving:${id}`;
 
 const WIDTHS = ['w-32 max-[1100px]:w-24', 'w-40 max-[1100px]:w-28', 'w-32 max-[1100px]:w-24'] as const;
 const RIGHT = 'w-20 text-right';
+const HEALTH = 'flex w-52 min-w-0 max-[1100px]:w-32';
 
 export function Links() {
   const { data, error } = useLinks();
@@ -101,7 +102,7 @@ export function Links() {
                   <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.waiting)}</span>
                   <span className="min-w-0 flex-1 pr-1" title={one.trouble ?? ''}>
-                    <Strip row={strips.get(one.id)} label={one.name} />
+                    <Strip row={strips.leaving.get(one.id)} label={one.name} />
                   </span>
                 </ListRow>
               ))}
@@ -109,7 +110,12 @@ export function Links() {
             <h2 className="mt-6 font-semibold" id="arriving">
               Arriving here
             </h2>
-            <Head names={['Link', 'From', 'State']} figures={['Tags', 'Values', 'Set aside']} last="How the site is" />
+            <Head
+              names={['Link', 'From', 'State']}
+              figures={['Tags', 'Values', 'Set aside']}
+              health
+              last="In this window"
+            />
             {arriving.length === 0 && (
               <Empty>No other site brings anything. “Invite a site” makes a code for it, which is shown once.</Empty>
             )}
@@ -126,7 +132,12 @@ export function Links() {
                   <span className={`figure ${RIGHT}`}>{showNumber(one.tags)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.samples)}</span>
                   <span className={`figure ${RIGHT}`}>{showNumber(one.setAside)}</span>
-                  <SiteHealth link={one} />
+                  <span className={HEALTH}>
+                    <SiteHealth link={one} />
+                  </span>
+                  <span className="min-w-0 flex-1 pr-1">
+                    {one.site && <Strip row={strips.arriving.get(one.id)} label={one.name} />}
+                  </span>
                 </ListRow>
               ))}
             </div>
@@ -144,10 +155,12 @@ export function Links() {
 interface HeadProps {
   readonly names: readonly [string, string, string];
   readonly figures: readonly string[];
+  /** Whether a column says how the site is. */
+  readonly health?: boolean;
   readonly last: string;
 }
 
-function Head({ names, figures, last }: HeadProps) {
+function Head({ names, figures, health = false, last }: HeadProps) {
   return (
     <div className="flex h-7 items-center gap-3 border-b border-l-[3px] border-b-ink/70 border-l-transparent text-ink-2">
       {names.map((name, i) => (
@@ -160,6 +173,7 @@ function Head({ names, figures, last }: HeadProps) {
           {name}
         </span>
       ))}
+      {health && <span className={HEALTH}>How the site is</span>}
       <span className="min-w-0 flex-1 truncate">{last}</span>
     </div>
   );

@@ -17,8 +17,15 @@ export const useLinks = () =>
 /** Times of day move all the time while the window is live: strips are asked for once in so long. */
 const STRIP_MILLISECONDS = 10_000;
 
-/** When each link had its far end, as strips of the window, by its number. */
-export function useLinkStrips(): ReadonlyMap<number, StripRow> {
+/** Strips of the window, by the numbers of links. */
+interface LinkStripsOf {
+  /** When each that leaves had its far end. */
+  readonly leaving: ReadonlyMap<number, StripRow>;
+  /** When each that arrives was heard of. */
+  readonly arriving: ReadonlyMap<number, StripRow>;
+}
+
+export function useLinkStrips(): LinkStripsOf {
   const { from, to } = useWindow();
   const step = (time: number): string =>
     new Date(Math.ceil(time / STRIP_MILLISECONDS) * STRIP_MILLISECONDS).toISOString();
@@ -28,7 +35,9 @@ export function useLinkStrips(): ReadonlyMap<number, StripRow> {
     queryFn: ({ signal }) => get<LinkStrips>('/links/strips', window, signal),
     placeholderData: keepPreviousData,
   });
-  return new Map(data?.rows.map(({ id, there, gaps }) => [id, asStrip(there, gaps)]));
+  const byLink = (rows: readonly Row[] = []): ReadonlyMap<number, StripRow> =>
+    new Map(rows.map(({ id, there, gaps }) => [id, asStrip(there, gaps)]));
+  return { leaving: byLink(data?.rows), arriving: byLink(data?.arriving) };
 }
 
 type Row = LinkStrips['rows'][number];
@@ -41,7 +50,7 @@ const asStrip = (there: Row['there'], gaps: Row['gaps']): StripRow => ({
     to,
     sentence,
     seconds: (Date.parse(to) - Date.parse(from)) / 1000,
-    cause: 'source' as const,
+    cause: 'link' as const,
     code: null,
     recoverable: true,
     state: 'open' as const,

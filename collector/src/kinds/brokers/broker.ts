@@ -33,6 +33,8 @@ export const clientName = (
 export interface Part {
   readonly name: string;
   readonly keptSeconds: number;
+  /** What the broker says in its place when the line breaks. */
+  readonly will?: NonNullable<IClientOptions['will']>;
 }
 
 /**
@@ -43,7 +45,7 @@ export interface Part {
 export async function connectBroker(
   connection: BrokerConnection,
   around: Pick<Surroundings, 'secret'>,
-  { name, keptSeconds }: Part,
+  { name, keptSeconds, will }: Part,
   listen: (client: MqttClient) => void = () => undefined,
 ): Promise<{ readonly client: MqttClient; readonly takenUp: boolean }> {
   const { encrypted, authority, version, user, timeoutMilliseconds } = connection;
@@ -57,6 +59,7 @@ export async function connectBroker(
     ...(version === '5' ? { properties: { sessionExpiryInterval: keptSeconds } } : {}),
     ...(user === '' ? {} : { username: user, password: around.secret(connection.password) ?? '' }),
     ...(authority === '' ? {} : { ca: pem(authority) }),
+    ...(will ? { will } : {}),
     keepalive: KEEP_ALIVE,
     connectTimeout: timeoutMilliseconds,
     // Whoever watches the source connects again, and knows when.

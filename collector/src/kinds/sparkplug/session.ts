@@ -6,6 +6,7 @@ import { away, clientName, connectBroker, placeOf } from '../brokers/broker.ts';
 import { Telling } from '../brokers/telling.ts';
 import type { Listener, SourceOf, SubscribedSession, Surroundings, TagOf, Traffic } from '../kind.ts';
 import { sampleOfRow } from '../messageSamples.ts';
+import { HostState } from './hostState.ts';
 import { edgesOf, type EdgeSample, type Edges } from './edges.ts';
 
 type Tag = TagOf<'sparkplug'>;
@@ -28,7 +29,11 @@ export class SparkplugSession implements SubscribedSession<'sparkplug'> {
   private subscribed = false;
   private unheard: NodeJS.Timeout | null = null;
 
+  /** Null where no edge node waits for this collector. */
+  private readonly host: HostState | null;
+
   private constructor(private readonly connection: SparkplugConnection) {
+    this.host = connection.hostId === '' ? null : new HostState(connection.hostId);
     this.edges = edgesOf(placeOf(connection), () => this.client);
     this.telling = new Telling(placeOf(connection));
   }
@@ -41,7 +46,12 @@ export class SparkplugSession implements SubscribedSession<'sparkplug'> {
     const { name } = (await around.account()).report;
     const session = new SparkplugSession(connection);
     // Edge nodes tell at quality 0, which no broker keeps: whoever was away asks them to begin anew.
-    const part = { name: clientName(name, source, connection, topicsOf(connection)), keptSeconds: 0 };
+    const { host } = session;
+    const part = {
+      name: clientName(name, source, connection, topicsOf(connection)),
+      keptSeconds: 0,
+      ...(host ? { will: host.will } : {}),
+    };
     const { client } = await connectBroker(connection, around, part, (made) => session.listenTo(made));
     session.client = client;
     return session;
@@ -62,7 +72,11 @@ export class SparkplugSession implements SubscribedSession<'sparkplug'> {
     if (this.subscribed || !this.client) return;
     this.subscribed = true;
     try {
-      await this.client.subscribeAsync(topicsOf(this.connection), { qos: 1 });
+      await this.client.subscribeAsync([...topicsOf(this.connection), ...(this.host ? [this.host.topic] : [])], {
+        qos: 1,
+      });
+      // Edge nodes that wait for it begin now, and are heard from their births on.
+      await this.host?.present(this.client);
     } catch (error) {
       throw away(error, placeOf(this.connection));
     }
@@ -84,12 +98,17 @@ export class SparkplugSession implements SubscribedSession<'sparkplug'> {
   close(): void {
     if (this.unheard) clearTimeout(this.unheard);
     this.telling.close();
+    if (this.client) this.host?.leave(this.client);
     this.client?.end(false, {}, () => undefined);
     this.client = null;
   }
 
   private listenTo(client: MqttClient): void {
-    client.on('message', (topic, payload) => this.take(topic, payload));
+    client.on('message', (topic, payload, { retain }) => {
+      if (topic !== this.host?.topic) this.take(topic, payload);
+      // What the broker had kept of it is of before it was there.
+      else if (!retain) this.host.hear(payload, this.client);
+    });
     this.telling.attach(client);
   }
 

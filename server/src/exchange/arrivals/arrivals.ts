@@ -6,14 +6,17 @@ import {
   type CarryPosition,
   type Invitation,
   type Joined,
+  type LinkStrips,
   type SiteAccount,
   type SiteCard,
 } from '@wide-ledger/contract';
+import { contactIn, type Span } from '@wide-ledger/core';
 import { createHash, randomBytes } from 'node:crypto';
 import type { Pool } from 'pg';
 import { SILENT_SECONDS } from '../../archive/index.ts';
-import { ProblemError, badRequest, freeBytes as roomFor, inTransaction } from '../../ground/index.ts';
+import { ProblemError, badRequest, freeBytes as roomFor, inTransaction, nowMicros } from '../../ground/index.ts';
 import type { Keys, Visitor } from '../../people/index.ts';
+import { stripOf } from '../links/linkLog.ts';
 
 export interface Arrival {
   readonly id: number;
@@ -168,6 +171,31 @@ export class Arrivals {
        WHERE a.contact_at < now() - interval '${SILENT_MILLISECONDS} milliseconds' ORDER BY a.name`,
     );
     return rows.map(({ name, site_name }) => ({ name, sentence: `Nothing is heard of ${site_name} any more.` }));
+  }
+
+  /** When something was heard of each that was joined. */
+  async strips(window: Span): Promise<LinkStrips['arriving']> {
+    const { rows } = await this.home.query<{
+      id: number;
+      joined: number;
+      contact: number;
+      since: number[];
+      until: number[];
+    }>(
+      `SELECT a.id, (extract(epoch FROM a.joined_at) * 1000000)::bigint AS joined, (extract(epoch FROM a.contact_at) * 1000000)::bigint AS contact,
+         coalesce(array_agg((extract(epoch FROM s.since) * 1000000)::float8 ORDER BY s.since) FILTER (WHERE s.since IS NOT NULL), '{}') AS since,
+         coalesce(array_agg((extract(epoch FROM s.until) * 1000000)::float8 ORDER BY s.since) FILTER (WHERE s.since IS NOT NULL), '{}') AS until
+       FROM arrival a LEFT JOIN arrival_silence s ON s.arrival_id = a.id AND s.until > to_timestamp($1 / 1e6) AND s.since < to_timestamp($2 / 1e6)
+       WHERE a.joined_at IS NOT NULL AND a.contact_at IS NOT NULL GROUP BY a.id ORDER BY a.name`,
+      [window.from, window.to],
+    );
+    const now = nowMicros();
+    return rows.map(({ id, joined, contact, since, until }) => {
+      const event = (at: number, there: boolean) => ({ at, there, sentence: 'Nothing was heard of it.' });
+      const over = since.flatMap((at, i) => [event(at, false), event(until[i]!, true)]);
+      const still = now - contact > SILENT_MILLISECONDS * 1000 ? [event(contact, false)] : [];
+      return stripOf(id, contactIn([event(joined, true), ...over, ...still], window, now));
+    });
   }
 
   /** All of them, with how they stand. */

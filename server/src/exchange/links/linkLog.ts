@@ -11,6 +11,16 @@ const LEFT_ALONE_SECONDS = 60;
 /** What changes whether a link has its far end. */
 const CONTACT = ['there', 'away', 'paused'];
 
+/** A strip as it is told. */
+export function stripOf(id: number, { there, gaps }: ReturnType<typeof contactIn>): LinkStrips['rows'][number] {
+  const told = <One extends Span>({ from, to, ...rest }: One) => ({
+    ...rest,
+    from: formatInstant(from),
+    to: formatInstant(to),
+  });
+  return { id, there: there.map(told), gaps: gaps.map(told) };
+}
+
 export class LinkLog {
   constructor(
     private readonly home: Pool,
@@ -55,13 +65,7 @@ export class LinkLog {
       const events = rows
         .filter(({ link_id }) => link_id === id)
         .map(({ at, what, sentence }) => ({ at: at.getTime() * 1000, there: what === 'there', sentence }));
-      const { there, gaps } = contactIn(events, window, now);
-      const told = <One extends Span>({ from, to, ...rest }: One) => ({
-        ...rest,
-        from: formatInstant(from),
-        to: formatInstant(to),
-      });
-      return { id, there: there.map(told), gaps: gaps.map(told) };
+      return stripOf(id, contactIn(events, window, now));
     });
   }
 

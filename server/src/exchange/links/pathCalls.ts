@@ -9,11 +9,13 @@ import {
   networkOverlaps,
   networkRanges,
   type LinkRung,
+  type LinkStrips,
   type LinkTry,
 } from '@wide-ledger/contract';
 import { Calls, filledWindow, idIn } from '../../ground/index.ts';
 import type { Catalogue } from '../../configuration/index.ts';
 import type { Archive } from '../../archive/index.ts';
+import type { Arrivals } from '../arrivals/arrivals.ts';
 import type { FarEnd } from './far/farEnd.ts';
 import type { Links } from './links.ts';
 import { overlapsOf } from './ranges.ts';
@@ -22,7 +24,12 @@ import { triedRows } from './trying.ts';
 const EVENTS_SHOWN = 200;
 
 /** The way to a far end, before and after a link is made; rows as it would get them; and what befell a link. */
-export function pathCalls(catalogue: Catalogue, archive: Pick<Archive, 'stores'>, links: Links): Calls {
+export function pathCalls(
+  catalogue: Catalogue,
+  archive: Pick<Archive, 'stores'>,
+  links: Links,
+  arrivals: Arrivals,
+): Calls {
   const calls = new Calls();
 
   calls.on(
@@ -85,7 +92,7 @@ export function pathCalls(catalogue: Catalogue, archive: Pick<Archive, 'stores'>
       method: 'get',
       path: '/links/strips',
       needs: 'read',
-      says: 'When links that leave from here had their far ends',
+      says: 'When links that leave from here had their far ends, and when those that arrive were heard of',
       query: linkStripsQuery,
       answer: linkStrips,
       example: { query: { from: 'now-1d', to: 'now' } },
@@ -94,7 +101,8 @@ export function pathCalls(catalogue: Catalogue, archive: Pick<Archive, 'stores'>
       const window = filledWindow(linkStripsQuery.parse(request.query));
       await catalogue.refresh();
       const ids = catalogue.links.map(({ id }) => id);
-      response.json({ rows: await links.told.strips(ids, window) });
+      const [rows, arriving] = await Promise.all([links.told.strips(ids, window), arrivals.strips(window)]);
+      response.json({ rows, arriving } satisfies LinkStrips);
     },
   );
 
