@@ -299,6 +299,7 @@ function strangeState({ id, name, kind }: { id: number; name: string; kind: stri
     traffic: null,
     troubles: [],
     facts: [],
+    way: null,
     faultyTags: 0,
     recovery: null,
   };

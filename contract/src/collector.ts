@@ -20,7 +20,14 @@ export type ConfiguredTag<Address extends SourceAddress = SourceAddress> = Omit<
   'reading'
 > & { readonly reading: Omit<Reading, 'address'> & { readonly address: Address } };
 
-export const configuredSource = newSource.and(z.object({ id: z.number().int(), tags: z.array(configuredTag) }));
+/** When the second way is taken where the first does not answer, and whether for good. */
+export const changeOver = {
+  changeOverSeconds: z.number().nonnegative().optional(),
+  staysOver: z.boolean().optional(),
+};
+export const configuredSource = newSource.and(
+  z.object({ id: z.number().int(), tags: z.array(configuredTag), ...changeOver }),
+);
 export type ConfiguredSource = z.infer<typeof configuredSource>;
 
 /** A source of a kind that the reader of this does not know: a newer server's. */

@@ -36,6 +36,7 @@ export const ACTS = [
   'reconciled',
   'had the past computed',
   'had a tag read fast',
+  'took another way',
 ] as const;
 export type Act = (typeof ACTS)[number];
 

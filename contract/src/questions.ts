@@ -126,6 +126,15 @@ const recoverQuestion = z.object({
   secrets,
 });
 
+/** Taking another way to a source in force: 1 is the first. */
+const wayQuestion = z.object({
+  ask: z.literal('way'),
+  source: newSource,
+  id: z.number().int(),
+  way: z.number().int().min(1).max(20),
+  secrets,
+});
+
 const unitId = z.number().int().min(0).max(255);
 
 /** What a source in force holds for a tag at this moment; or: something else is written there, while it holds that. */
@@ -151,6 +160,7 @@ export const question = z.discriminatedUnion('ask', [
   recoverQuestion,
   heldQuestion,
   writeQuestion,
+  wayQuestion,
 ]);
 export type Question = z.infer<typeof question>;
 
@@ -169,6 +179,11 @@ export const questionsAnswer = z.object({ questions: z.array(askedQuestion) });
 export const recoverAnswer = z.object({ taken: z.boolean(), sentence: z.string() });
 export type RecoverAnswer = z.infer<typeof recoverAnswer>;
 
+/** By which way it is read now, in words. */
+export const wayAnswer = z.object({ sentence: z.string() });
+export type WayAnswer = z.infer<typeof wayAnswer>;
+export const wayWish = z.strictObject({ way: z.number().int().min(1).max(20) });
+
 /** What a collector says to a question: a rung on the way, or the whole answer, or why there is none. */
 export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('rung'), rung }),
@@ -184,6 +199,7 @@ export const collectorSays = z.discriminatedUnion('says', [
   z.object({ request: z.number().int(), says: z.literal('recover'), recover: recoverAnswer }),
   z.object({ request: z.number().int(), says: z.literal('held'), held }),
   z.object({ request: z.number().int(), says: z.literal('write'), write: written }),
+  z.object({ request: z.number().int(), says: z.literal('way'), way: wayAnswer }),
   z.object({
     request: z.number().int(),
     says: z.literal('failed'),

@@ -25,7 +25,13 @@ const named = z.strictObject({
 });
 /** A source of a kind that a standby may read, too. */
 const sourceOf = <Kind extends string, Connection extends z.ZodObject>(kind: Kind, connection: Connection) =>
-  named.extend({ kind: z.literal(kind), connection, standbyConnection: connection.optional() });
+  named.extend({
+    kind: z.literal(kind),
+    connection,
+    standbyConnection: connection.optional().meta({
+      description: 'a second way, for when the first does not answer; where there is a standby: its own',
+    }),
+  });
 const modbusSource = sourceOf(modbusTcp.kind, modbusTcp.connection);
 const opcUaSource = sourceOf(opcUa.kind, opcUa.connection);
 const mqttSource = sourceOf(mqtt.kind, mqtt.connection);
@@ -124,6 +130,12 @@ export const sourceState = z.object({
     .default([]),
   /** What the kind tells of the connection that stands, such as the endpoint and the server's certificate. */
   facts: z.array(z.tuple([z.string(), z.string()])).default([]),
+  way: z
+    .number()
+    .int()
+    .nullable()
+    .default(null)
+    .meta({ description: 'by which it is read: 1 or 2, or beyond; null where there is one' }),
   /** Tags of it that cannot be read, though it can. */
   faultyTags: z.number().int().default(0),
   /** Of a source that keeps a past of its own. */

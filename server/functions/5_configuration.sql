@@ -73,13 +73,15 @@ BEGIN
     ON CONFLICT (id) DO UPDATE SET name = excluded.name, body = excluded.body, retired_at = excluded.retired_at;
 
   -- Sources. Their duty begins with their first version, and reaches back as far as any tag's does.
-  INSERT INTO source (id, name, kind, connection, paused, collector, standby, standby_connection, retired_at) OVERRIDING SYSTEM VALUE
+  INSERT INTO source (id, name, kind, connection, paused, collector, standby, standby_connection, change_over_seconds, stays_over, retired_at) OVERRIDING SYSTEM VALUE
     SELECT id, body ->> 'name', body ->> 'kind', body -> 'connection', (body ->> 'paused')::boolean,
-           nullif(body ->> 'collector', ''), nullif(body ->> 'standby', ''), nullif(body -> 'standbyConnection', 'null'), CASE WHEN retired THEN put_at END
+           nullif(body ->> 'collector', ''), nullif(body ->> 'standby', ''), nullif(body -> 'standbyConnection', 'null'),
+           (body ->> 'changeOverSeconds')::float8, coalesce((body ->> 'staysOver')::boolean, false), CASE WHEN retired THEN put_at END
     FROM changed_definition WHERE kind = 'source'
     ON CONFLICT (id) DO UPDATE SET name = excluded.name, kind = excluded.kind, connection = excluded.connection,
       paused = excluded.paused, collector = excluded.collector, standby = excluded.standby,
-      standby_connection = excluded.standby_connection, retired_at = excluded.retired_at;
+      standby_connection = excluded.standby_connection, change_over_seconds = excluded.change_over_seconds,
+      stays_over = excluded.stays_over, retired_at = excluded.retired_at;
   GET DIAGNOSTICS touched = ROW_COUNT;
   matters := touched > 0;
   UPDATE source_duty d SET until = put_micros FROM source s

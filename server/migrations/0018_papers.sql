@@ -48,3 +48,6 @@ CREATE TABLE arrival_silence (
   until timestamptz NOT NULL,
   PRIMARY KEY (arrival_id, since)
 );
+--> statement-breakpoint
+-- When the collector takes the second way to a source, and whether it stays there.
+ALTER TABLE source ADD COLUMN change_over_seconds double precision, ADD COLUMN stays_over boolean NOT NULL DEFAULT false;

@@ -88,6 +88,11 @@ export class Answering {
       const sentence = this.watcherOf(question.id)?.recover(question.order, question.holes) ?? NOT_READ;
       return { says: 'recover', recover: { taken: sentence === '', sentence } };
     }
+    if (question.ask === 'way') {
+      const watcher = this.watcherOf(question.id);
+      if (!watcher) throw new Error(NOT_READ);
+      return { says: 'way', way: { sentence: await watcher.takeWay(question.way) } };
+    }
     if (question.ask === 'held' || question.ask === 'write') {
       const watcher = this.watcherOf(question.id);
       if (!watcher) throw new Error(NOT_READ);

@@ -122,6 +122,8 @@ interface AnySession<Kind extends SourceKind> {
   readonly clockSkew?: number | null;
   /** When the source itself was started, by its clock in microseconds; null where it does not tell, or not yet. */
   readonly startedAt?: number | null;
+  /** Connections to others of its kind that hold the same, as the source itself tells; ways to it beside the given ones. */
+  readonly siblings?: readonly SourceOf<Kind>['connection'][];
   /** What is worth telling of it: the endpoint, the server's certificate. */
   readonly facts?: SourceState['facts'];
   close(): void;

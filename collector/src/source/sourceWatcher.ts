@@ -25,6 +25,7 @@ import { DeviceValues } from './deviceValues.ts';
 import { Rates } from './rates.ts';
 import { TrafficMeter } from './traffic.ts';
 import { Troubles } from './troubles.ts';
+import { SourceWays, secondOf } from './sourceWays.ts';
 
 /** What is remembered of a source across a restart: how its watch stood, and what is still to be fetched of its past. */
 export interface WatcherNotes extends SourceNotes, Partial<RecoveryNotes> {
@@ -56,6 +57,7 @@ export class SourceWatcher implements SharedSource {
   /** The source's clock minus this machine's, in milliseconds, as it was last known. */
   private skew: number;
   private readonly connection: Connection;
+  private readonly ways: SourceWays;
   private readonly rates = new Rates();
   private readonly traffic = new TrafficMeter();
   private readonly troubles = new Troubles();
@@ -108,12 +110,19 @@ export class SourceWatcher implements SharedSource {
     const waiting = (): number => outlet.lease.gathering.size;
     const following = { waiting, reads: () => outlet.lease.isMine };
     this.acquisitions = new Acquisitions(clock, events, following, notes?.record ?? null);
-    this.connection = new Connection(() => kind.open(this.source, around), {
+    this.ways = new SourceWays(source, kind, around);
+    this.connection = new Connection(this.ways, {
       prove: (session) => this.acquisitions.of(session).prove(session),
-      opened: (session) => {
+      opened: (session, before) => {
+        if (before) {
+          this.acquisitions.stop();
+          this.recovery.stop();
+        }
         this.session = session;
         this.noteSkew();
         this.enter('watching');
+        this.ways.learn(session);
+        if (this.ways.count() > 1) this.arrange(this.source.tags);
         this.acquisitions.of(session).start(session);
         this.recovery.start(session);
       },
@@ -176,11 +185,14 @@ export class SourceWatcher implements SharedSource {
     // Nobody reads them any more: no reader is to take their last value for the present.
     this.markMissing(leaving, this.book.after(this.nowMicros()), Status.BadOutOfService);
     this.source = source;
+    this.ways.source = source;
     this.version = version;
     this.arrange(source.tags);
   }
 
-  private arrange(tags: readonly ConfiguredTag[]): void {
+  /** By the way in use a tag may lie elsewhere. */
+  private arrange(given: readonly ConfiguredTag[]): void {
+    const tags = this.ways.tagsBy(this.connection.way, given);
     this.byId = new Map(tags.map((tag) => [tag.id, tag]));
     this.acquisitions.arrange(tags);
   }
@@ -333,10 +345,21 @@ export class SourceWatcher implements SharedSource {
       clockSkewMilliseconds: this.session?.clockSkew ?? null,
       traffic: this.traffic.perSecond(this.session?.traffic ?? null),
       troubles: this.troubles.list,
-      facts: this.session?.facts ?? [],
+      facts: [...this.ways.factsBy(this.connection.way), ...(this.session?.facts ?? [])],
+      way: this.ways.count() > 1 ? this.connection.way + 1 : null,
       faultyTags: this.book.faultyTags.length,
       recovery: this.recovery.state,
     };
+  }
+
+  /**
+   * Has the source read by another of its ways. @param number 1 is the first.
+   * @returns what was done, in words. @throws SourceAway where that way does not lead to it: then all stays as it was.
+   */
+  async takeWay(number: number): Promise<string> {
+    if (number > this.ways.count()) throw new Error(`There is no way ${number} to ${this.source.name}.`);
+    await this.connection.use(number - 1);
+    return `${this.source.name} is read by way ${number}: ${this.ways.whither(number - 1)}.`;
   }
 
   /** Ends watching for good; says so in the archive, that nobody takes the silence for calm. */
@@ -351,5 +374,9 @@ export class SourceWatcher implements SharedSource {
 }
 
 /** What the connection of a source is made of, to be compared. */
-export const connectedBy = ({ kind, connection }: ConfiguredSource): string =>
-  JSON.stringify([kind, connectionAlone(connection)]);
+export function connectedBy(source: ConfiguredSource): string {
+  const { kind, connection, changeOverSeconds, staysOver } = source;
+  const second = secondOf(source);
+  const ways = second ? [connectionAlone(second), changeOverSeconds, staysOver] : [];
+  return JSON.stringify([kind, connectionAlone(connection), ...ways]);
+}

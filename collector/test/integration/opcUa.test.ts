@@ -335,7 +335,7 @@ test('a server of a redundant set says so, and where the others are', async () =
   const alone = await subscribe();
   await device.stop();
   const own = `opc.tcp://127.0.0.1:${port}`;
-  await start({ set: ['urn:wide-ledger:bench', 'urn:kilnbank:other'] });
+  await start({ set: [{ uri: 'urn:wide-ledger:bench' }, { uri: 'urn:kilnbank:other' }] });
   const session = await subscribe();
   const told = async (name: string): Promise<string> => {
     for (;;) {

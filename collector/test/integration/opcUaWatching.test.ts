@@ -43,11 +43,11 @@ interface Row {
 }
 
 /** The watch over the source, and what came of it so far. */
-function watch() {
+function watch(of = source()) {
   const outlet = new TestOutlet();
   const { gathering } = outlet;
   const around = { ...ALONE, folder: join(folder, 'collector') };
-  const watcher = new SourceWatcher(source(), 1, kindOf(source())!, around, outlet, null);
+  const watcher = new SourceWatcher(of, 1, kindOf(of)!, around, outlet, null);
   const samples: Row[] = [];
   const watches: WatchSpan[] = [];
   const outages = new Map<string, OutageSpan>();
@@ -139,4 +139,40 @@ test('a source whose clock jumps while it is watched: watched all the while, sta
   gather();
   expect([...outages.values()].filter(({ to }) => to !== null)).toEqual([]);
   expect(union(watches)).toHaveLength(1);
+}, 90_000);
+
+test('when a server of a redundant set is gone, the other one of it is read that it had told of, and the gap is the change-over', async () => {
+  const [first, second] = [await freePort(), await freePort()];
+  const at = (own: number): string => `opc.tcp://127.0.0.1:${own}`;
+  const set = [
+    { uri: 'urn:set:a', endpoint: at(first) },
+    { uri: 'urn:set:b', endpoint: at(second) },
+  ];
+  const one = async (own: number, uri: string): Promise<OpcUaDevice> => {
+    const made = new OpcUaDevice(KILNBANK, '127.0.0.1', own, await freePort(), {
+      folder: join(folder, String(own)),
+      uri,
+      set,
+    });
+    await made.start();
+    return made;
+  };
+  const [a, b] = [await one(first, 'urn:set:a'), await one(second, 'urn:set:b')];
+  const of = { ...source(), connection: opcUaTo(first, { queueSize: 100 }), changeOverSeconds: 1 } as ConfiguredSource;
+  const { watcher, watches, gather, until, good } = watch(of);
+  const waysTold = (): string => watcher.summary.facts.find(([name]) => name === 'Way')?.[1] ?? '';
+  await until(() => good().length > 5 && waysTold() === `the first of 2: ${at(first)}`);
+  await a.stop();
+  await until(() => waysTold() === `the second of 2: ${at(second)}` && watcher.summary.state === 'watching');
+  const before = good().length;
+  await until(() => good().length > before + 5);
+  expect(watcher.summary.way).toBe(2);
+  watcher.stop('The test is over.');
+  gather();
+  const [gap, ...others] = union(watches)
+    .slice(1)
+    .map(({ from }, i) => from - union(watches)[i]!.to);
+  expect(others).toEqual([]);
+  expect(gap).toBeGreaterThan(0);
+  await b.stop();
 }, 90_000);

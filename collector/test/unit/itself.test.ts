@@ -27,6 +27,7 @@ const source = (over: Partial<SourceState> = {}): SourceState => ({
   traffic: null,
   troubles: [],
   facts: [],
+  way: null,
   faultyTags: 0,
   recovery: null,
   ...over,

@@ -16,21 +16,31 @@ const away = new SourceAway('Nothing answers.', 'ECONNREFUSED', Status.BadNoComm
 
 class Opened {
   tries: number[] = [];
+  tried: number[] = [];
+  ways = 1;
+  /** Ways that lead nowhere. */
+  readonly dead = new Set<number>();
   events: string[] = [];
   closed = 0;
   answers = true;
   proves = true;
   private time = 0;
   readonly connection = new Connection(
-    () => {
-      this.tries.push(this.time);
-      if (!this.answers) return Promise.reject(away);
-      const session: PolledSession = {
-        acquires: 'poll',
-        read: () => Promise.resolve([]),
-        close: () => void this.closed++,
-      };
-      return Promise.resolve(session);
+    {
+      count: () => this.ways,
+      after: 4000,
+      back: true,
+      open: (way) => {
+        this.tries.push(this.time);
+        this.tried.push(way);
+        if (!this.answers || this.dead.has(way)) return Promise.reject(away);
+        const session: PolledSession = {
+          acquires: 'poll',
+          read: () => Promise.resolve([]),
+          close: () => void this.closed++,
+        };
+        return Promise.resolve(session);
+      },
     },
     {
       prove: (_: Session) => (this.proves ? Promise.resolve() : Promise.reject(away)),
@@ -81,6 +91,48 @@ describe('a connection', () => {
     await connecting;
     await opened.run(20);
     expect([opened.events, opened.closed, opened.tries.length]).toEqual([[], 1, 1]);
+  });
+  test('takes the second way once the first has not answered for a while, and goes back when that answers', async () => {
+    const opened = new Opened();
+    opened.ways = 2;
+    await opened.connection.connect();
+    await opened.run(1);
+    opened.dead.add(0);
+    opened.tried = [];
+    opened.connection.lose(away);
+    await opened.run(5);
+    // For four seconds the first, at its pauses.
+    expect(opened.tried).toEqual([0, 0, 0, 1]);
+    expect([opened.events.at(-1), opened.connection.way]).toEqual(['opened', 1]);
+    await opened.run(31);
+    // It was looked for, in vain: what stands goes on.
+    expect([opened.tried.slice(4), opened.events.at(-1), opened.connection.way]).toEqual([[0], 'opened', 1]);
+    opened.dead.clear();
+    const closed = opened.closed;
+    await opened.run(31);
+    expect([opened.connection.way, opened.closed, opened.events.at(-1)]).toEqual([0, closed + 1, 'opened']);
+    opened.connection.stop();
+  });
+  test('tries its ways by turns where none leads there', async () => {
+    const opened = new Opened();
+    opened.ways = 2;
+    opened.answers = false;
+    await opened.connection.connect();
+    await opened.run(30);
+    expect(opened.tried.slice(0, 8)).toEqual([0, 0, 0, 0, 1, 0, 1, 0]);
+    opened.connection.stop();
+  });
+  test('is changed over by hand while it stands, and stays where the other way leads nowhere', async () => {
+    const opened = new Opened();
+    opened.ways = 2;
+    await opened.connection.connect();
+    opened.dead.add(1);
+    await expect(opened.connection.use(1)).rejects.toThrow(away);
+    expect([opened.connection.way, opened.closed, opened.events]).toEqual([0, 0, ['opened']]);
+    opened.dead.clear();
+    await opened.connection.use(1);
+    expect([opened.connection.way, opened.closed, opened.events]).toEqual([1, 1, ['opened', 'opened']]);
+    opened.connection.stop();
   });
   test('names what nobody foresaw', async () => {
     const opened = new Opened();

@@ -83,12 +83,20 @@ const sourceBase = z.strictObject({
   paused: z.boolean().default(false).meta({ title: 'Paused' }),
 });
 
-/** Where a standby reads a copy of the source. */
+/** Where a standby reads a copy of the source, or its collector where the first way does not lead to it. */
 const STANDBY_CONNECTION = {
-  title: 'Standby’s way',
-  description: 'to a copy of the source; without: the same',
+  title: 'Second way',
+  description: 'to the source or a copy of it, for when the first does not answer; where there is a standby: its own',
   beginsAs: 'connection',
 };
+const changeOverSeconds = number.max(3600).optional().meta({
+  title: 'Second way after',
+  description: 's without an answer by the first; empty: 3',
+});
+const staysOver = z.boolean().optional().meta({
+  title: 'Stays on the second way',
+  description: 'until somebody says otherwise; else it goes back to the first once that answers',
+});
 
 /** A source of a kind that a standby may read, too. */
 const bodyOf = <Kind extends string, Connection extends z.ZodObject>(kind: Kind, connection: Connection) =>
@@ -96,6 +104,8 @@ const bodyOf = <Kind extends string, Connection extends z.ZodObject>(kind: Kind,
     kind: z.literal(kind).meta({ title: 'Kind' }),
     connection: connection.meta({ title: 'Connection' }),
     standbyConnection: connection.nullable().optional().meta(STANDBY_CONNECTION),
+    changeOverSeconds,
+    staysOver,
   });
 
 /** A source of any kind, its connection as its kind wants it. */
@@ -142,7 +152,7 @@ export const tagBody = z
     store: number.meta({ title: 'Store' }),
     source: number.nullable().default(null).meta({ title: 'Source' }),
     address: sourceAddress.nullable().default(null).meta({ title: 'Address' }),
-    standbyAddress: sourceAddress.nullable().optional().meta({ title: 'Standby’s address' }),
+    standbyAddress: sourceAddress.nullable().optional().meta({ title: 'Address by the second way' }),
     scaling: scaling.nullable().default(null).meta({ title: 'Scaling' }),
     pace: number.nullable().default(null).meta({ title: 'Pace' }),
     /** Settings of its own: all that count without a pace, else the ones in which it departs from it. */

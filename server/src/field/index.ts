@@ -12,6 +12,7 @@ import { Collectors } from './collectors/collectors.ts';
 import { Questions } from './questions/questions.ts';
 import { collectorCalls } from './collectors/calls.ts';
 import { operatingCalls } from './operating/calls.ts';
+import { wayCalls } from './sources/wayCalls.ts';
 import { sourceCalls } from './sources/calls.ts';
 
 export { type Collectors } from './collectors/collectors.ts';
@@ -42,6 +43,7 @@ export function openField(
     backfillCalls(catalogue, backfills, logbook),
     burstCalls(catalogue, bursts, logbook),
     operatingCalls(catalogue, questions, logbook),
+    wayCalls(catalogue, questions, logbook),
     benchCalls(settings.WIDE_LEDGER_BENCH_URL, settings.WIDE_LEDGER_BENCH_TOKEN, logbook),
   );
   return { collectors, calls };

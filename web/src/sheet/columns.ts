@@ -94,7 +94,7 @@ function titleOf(path: FieldPath, schema: FieldSchema): string {
   const last = schema.title ?? path.at(-1)!;
   if (path[0] === 'address' || path[0] === 'standbyAddress') {
     const inner = path.slice(1, -1);
-    const of = path[0] === 'address' ? 'Address' : 'Standby’s address';
+    const of = path[0] === 'address' ? 'Address' : 'Address by the second way';
     return [of, ...inner, last].join(' · ');
   }
   return path.at(-1) === 'kind' && path.length > 1 ? fieldTitle('tag', path.slice(0, -1)) : known;

@@ -15,6 +15,7 @@ import { TryMessage } from './messages/TryMessage.tsx';
 import { RecoveryFacts } from './RecoveryFacts.tsx';
 import { TagsOfSource } from './TagsOfSource.tsx';
 import { TakeButton } from './TakeButton.tsx';
+import { Ways } from './Ways.tsx';
 import { useTrust } from './useTrust.ts';
 
 /** Everything about a source: state, how punctual its reads are, and the way to it. */
@@ -30,6 +31,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
     toldVersion: null,
     runs: source.runs,
   });
+  const second = bySecondWay(source);
   const age = reportedAt ? Date.now() - Date.parse(reportedAt) : Infinity;
   return (
     <Leaf
@@ -82,6 +84,7 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
           ),
         ]}
       />
+      {state && <Ways id={source.id} state={state} />}
       {state?.recovery && <RecoveryFacts recovery={state.recovery} />}
       {Object.keys(state?.timing ?? {}).length > 0 && <Punctuality timing={state!.timing} />}
       {changing && source.kind === 'opc-ua' && <Offers id={source.id} source={asDrafted(source, drafted?.body)} />}
@@ -91,22 +94,21 @@ export function SourceLeaf({ source, onClose }: { readonly source: Source; reado
       {isRecord(source) && <TryRows id={source.id} source={asDrafted(source, drafted?.body)} />}
       {(state?.troubles.length ?? 0) > 0 && <TroubleList troubles={state!.troubles} />}
       <PathCheck source={source} onTrust={trust} />
-      {source.standby && <PathCheck source={asStandbyReads(source, source.standby)} walker={source.standby} />}
+      {second && <PathCheck source={second} walker={source.standby ?? 'the second way'} />}
       <TakeButton id={source.id} kind={source.kind} />
       <TagsOfSource id={source.id} />
     </Leaf>
   );
 }
 
-/** A source as its standby reads it. */
-const asStandbyReads = (source: Source, standby: string): NewSource =>
+/** A source as its standby reads it, or its collector by the second way; null where there is neither. */
+function bySecondWay(source: Source): NewSource | null {
+  const { name, kind, collector, standby, connection } = source;
+  const second = 'standbyConnection' in source ? source.standbyConnection : undefined;
+  if (!second && standby === undefined) return null;
   // Both connections are of the source's kind.
-  ({
-    name: source.name,
-    kind: source.kind,
-    connection: ('standbyConnection' in source ? source.standbyConnection : undefined) ?? source.connection,
-    collector: standby,
-  }) as NewSource;
+  return { name, kind, connection: second ?? connection, collector: standby ?? collector } as NewSource;
+}
 
 /** The collectors that read it: whose turn it is to record, and who stands ready. */
 function Readers({ readers }: Pick<Source, 'readers'>) {

@@ -225,13 +225,20 @@ describe('the form of a source', () => {
     return server;
   };
 
-  test('says where a standby reads only where there is one', () => {
+  const whenToChange = () => screen.queryByLabelText(/^Second way after/);
+  test('asks when to change over only where there is a second way, and no standby that has it', () => {
     show({});
-    expect(screen.queryByLabelText('Standby’s way')).toBeNull();
+    expect(whenToChange()).toBeNull();
+    cleanup();
+    show({ standby: 'b', standbyConnection: connection });
+    expect(whenToChange()).toBeNull();
+    cleanup();
+    show({ standbyConnection: connection });
+    expect(whenToChange()).not.toBeNull();
   });
-  test('a way of the standby’s own begins as a copy of the other', async () => {
+  test('a second way begins as a copy of the first', async () => {
     const server = show({ collector: 'a', standby: 'b' });
-    fireEvent.click(screen.getByLabelText('Standby’s way'));
+    fireEvent.click(screen.getByLabelText('Second way'));
     await waitFor(() => expect(server.asked.some(({ body }) => body !== undefined)).toBe(true));
     const [edit] = server.asked.flatMap(({ body }) => (body === undefined ? [] : [body]));
     expect(edit).toMatchObject({ changes: [{ kind: 'source', id: 4, set: { standbyConnection: connection } }] });

@@ -9,6 +9,7 @@ import { Relay } from '../../relay/relay.ts';
 import type { Device, DeviceState } from '../device.ts';
 import { ringHistorian } from './historian.ts';
 import { opcUaLibrary, type OpcUa } from './library.ts';
+import { findSet, tellSet, type SetMember } from './redundantSet.ts';
 
 /** Who may sign in beside anybody: made up, as everything here. */
 export const BENCH_USERS: Readonly<Record<string, string>> = { operator: 'kiln', archivist: 'ledger' };
@@ -31,16 +32,13 @@ export interface OpcUaOptions {
   readonly renewMilliseconds?: number;
   /** Its own memory of the variables that the demo keeps; without it there is none. */
   readonly ring?: RingSettings;
-  /** Names (URIs) of the servers of its redundant set, all of which run; without any it stands alone. */
-  readonly set?: readonly string[];
+  /** Its own name among servers. */
+  readonly uri?: string;
+  /** The servers of its redundant set, all of which run; without any it stands alone. */
+  readonly set?: readonly SetMember[];
 }
 
 const POLICIES = ['Basic256Sha256', 'Aes128_Sha256_RsaOaep', 'Aes256_Sha256_RsaPss'];
-/** Server_ServerRedundancy and what is in it (OPC 10000-6, annex A), and that all of a set run (OPC 10000-5, 12.5). */
-const SERVER_REDUNDANCY = 'i=2296';
-const REDUNDANCY_SUPPORT = 'i=3709';
-const SERVER_URIS = 'i=11314';
-const HOT = 3;
 /** Server_ServerStatus: OPC 10000-6, annex A. */
 const SERVER_STATUS = 'i=2256';
 const NAMESPACE = 'urn:wide-ledger:bench';
@@ -87,7 +85,10 @@ export class OpcUaDevice implements Device {
       hostname: this.host,
       port: this.innerPort,
       resourcePath: '',
-      serverInfo: { applicationUri: NAMESPACE, applicationName: { text: this.controller.name, locale: 'en' } },
+      serverInfo: {
+        applicationUri: this.options.uri ?? NAMESPACE,
+        applicationName: { text: this.controller.name, locale: 'en' },
+      },
       serverCertificateManager: managing('server', this.options.takesStrangers ?? true),
       userCertificateManager: managing('users', true),
       allowAnonymous: this.options.allowAnonymous ?? true,
@@ -108,7 +109,10 @@ export class OpcUaDevice implements Device {
     await this.server.initialize();
     this.addVariables(library, this.server.engine.addressSpace!);
     this.tellClock(this.server.engine.addressSpace!);
-    if (this.options.set) this.tellSet(library, this.server.engine.addressSpace!, this.options.set);
+    if (this.options.set) {
+      tellSet(library, this.server.engine.addressSpace!, this.options.set);
+      findSet(library, this.server, this.options.set);
+    }
     this.server.on('request', () => this.requests++);
     await this.server.start();
     this.feed();
@@ -189,25 +193,6 @@ export class OpcUaDevice implements Device {
       get: (told, name) =>
         name === 'currentTime' ? new Date(this.seconds() * 1000) : (Reflect.get(told, name) as unknown),
     });
-  }
-
-  private tellSet({ DataType, VariantArrayType }: OpcUa, addressSpace: AddressSpace, set: readonly string[]): void {
-    (addressSpace.findNode(REDUNDANCY_SUPPORT) as UAVariable).setValueFromSource({
-      dataType: DataType.Int32,
-      value: HOT,
-    });
-    const uris = { dataType: DataType.String, arrayType: VariantArrayType.Array, value: [...set] };
-    const known = addressSpace.findNode(SERVER_URIS) as UAVariable | null;
-    if (known) known.setValueFromSource(uris);
-    else
-      addressSpace.getNamespace(0).addVariable({
-        nodeId: SERVER_URIS,
-        browseName: 'ServerUriArray',
-        propertyOf: addressSpace.findNode(SERVER_REDUNDANCY) as UAObject,
-        dataType: 'String',
-        valueRank: 1,
-        value: uris,
-      });
   }
 
   private addVariables(library: OpcUa, addressSpace: AddressSpace): void {

@@ -1,5 +1,5 @@
 /** What every session with an OPC UA server has, however values come of it. */
-import type { SourceState } from '@wide-ledger/contract';
+import type { OpcUaConnection, SourceState } from '@wide-ledger/contract';
 import type { ClientSession } from 'node-opcua-client';
 import {
   WriteRefused,
@@ -14,7 +14,7 @@ import { awayByNetwork } from '../away.ts';
 import type { Approach } from './connecting.ts';
 import { quantile } from '../../acquisition/timing.ts';
 import { readSkew, readStart } from './clockSkew.ts';
-import { redundancyFacts } from './redundancy.ts';
+import { ALONE, redundantSet } from './redundancy.ts';
 import { historyStart, readHistory } from './history.ts';
 import type { OpcUa } from './library.ts';
 import { sampleOf } from './values.ts';
@@ -33,7 +33,7 @@ export abstract class Standing {
   private readonly timer: NodeJS.Timeout;
   /** How long the server took to tell its time, newest last. Milliseconds. */
   private readonly answers: number[] = [];
-  private redundancy: SourceState['facts'] = [];
+  private set = ALONE;
   private ended = false;
 
   constructor(protected readonly approach: Approach) {
@@ -42,8 +42,8 @@ export abstract class Standing {
     approach.session!.on('session_closed', broken);
     this.timer = setInterval(() => void this.lookAtClock(), SKEW_MILLISECONDS);
     this.looked = this.lookAtClock();
-    redundancyFacts(approach).then(
-      (facts) => (this.redundancy = facts),
+    redundantSet(approach).then(
+      (set) => (this.set = set),
       // One that does not tell of it is taken for alone.
       () => undefined,
     );
@@ -54,9 +54,14 @@ export abstract class Standing {
     return { requests: transactionsPerformed, bytes: bytesRead + bytesWritten };
   }
 
+  /** The others of its set are reached as it is, at their own endpoints. */
+  get siblings(): readonly OpcUaConnection[] {
+    return this.set.endpoints.map((endpoint) => ({ ...this.approach.connection, endpoint }));
+  }
+
   get facts(): SourceState['facts'] {
     const { answers } = this;
-    const facts = [...this.approach.facts, ...this.redundancy];
+    const facts = [...this.approach.facts, ...this.set.facts];
     if (answers.length === 0) return facts;
     const [median, late] = [quantile(answers, 0.5), quantile(answers, 0.99)];
     return [...facts, ['Answers', `in ${median} ms, median; ${late} ms, 99th of the last ${answers.length}`]];

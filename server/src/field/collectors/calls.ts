@@ -17,7 +17,7 @@ import { visitorOf, type Keys } from '../../people/index.ts';
 import type { Questions } from '../questions/questions.ts';
 import type { Collectors } from './collectors.ts';
 import { Leases } from './leases.ts';
-import { changesSince, configurationOf, connectionFor, readSources, stampOf, wereHandedOver } from './told.ts';
+import { changesSince, configurationOf, connectionsFor, readSources, stampOf, wereHandedOver } from './told.ts';
 
 /** What collectors ask and tell: configuration, reports, questions that are waiting and what they say to them. */
 export function collectorCalls(
@@ -54,7 +54,7 @@ export function collectorCalls(
       await catalogue.refresh();
       const newest = await stampOf(home, catalogue.collectorVersion);
       const sources = readSources(catalogue, collector);
-      const secrets = await opener.openFor(sources.map((source) => connectionFor(source, collector)));
+      const secrets = await opener.openFor(sources.flatMap((source) => connectionsFor(source, collector)));
       // A collector may run a version that this server, restored from a backup, never had.
       const knows =
         since !== undefined &&

@@ -21,17 +21,26 @@ export async function stampOf(home: Pool, version: number): Promise<string> {
 const standsBy = ({ standby }: SourceRow, collector: string | null): boolean =>
   collector !== null && standby === collector;
 
-/** The connection by which a collector reads a source. */
-export const connectionFor = (source: SourceRow, collector: string | null): SourceRow['connection'] =>
+/** The connections by which a collector reads a source. */
+export function connectionsFor(source: SourceRow, collector: string | null): SourceRow['connection'][] {
+  const { connection, standbyConnection } = headOf(source, collector);
+  return standbyConnection ? [connection, standbyConnection] : [connection];
+}
+
+/** The first of them. */
+const connectionFor = (source: SourceRow, collector: string | null): SourceRow['connection'] =>
   (standsBy(source, collector) ? source.standbyConnection : null) ?? source.connection;
 
-const headOf = (
-  source: SourceRow,
-  collector: string | null,
-): Pick<SourceRow, 'id' | 'name' | 'kind' | 'connection'> => {
-  const { id, name, kind } = source;
-  return { id, name, kind, connection: connectionFor(source, collector) };
-};
+type Head = Pick<SourceRow, 'id' | 'name' | 'kind' | 'connection'> &
+  Partial<Pick<SourceRow, 'standbyConnection' | 'changeOverSeconds' | 'staysOver'>>;
+
+/** A source as its collector is told of it: without a standby, the second way is its own. */
+function headOf(source: SourceRow, collector: string | null): Head {
+  const { id, name, kind, standby, standbyConnection, changeOverSeconds, staysOver } = source;
+  const head = { id, name, kind, connection: connectionFor(source, collector) };
+  if (standby !== null || standbyConnection === null) return head;
+  return { ...head, standbyConnection, ...(changeOverSeconds === null ? {} : { changeOverSeconds }), staysOver };
+}
 
 /** A tag as the standby of its source reads it. */
 function asStandby({ reading, ...tag }: ConfiguredTag): ConfiguredTag {

@@ -15,6 +15,7 @@ import type {
   RowsAnswer,
   Rung,
   UnitsAnswer,
+  WayAnswer,
   Written,
 } from '@wide-ledger/contract';
 import { ProblemError } from '../../ground/index.ts';
@@ -38,6 +39,7 @@ interface Answers extends Record<Question['ask'], unknown> {
   readonly recover: RecoverAnswer;
   readonly held: Held;
   readonly write: Written;
+  readonly way: WayAnswer;
 }
 
 interface Waiting {

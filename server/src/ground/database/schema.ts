@@ -51,6 +51,8 @@ export const source = pgTable('source', {
   collector: text(),
   standby: text(),
   standbyConnection: jsonb('standby_connection').$type<SourceConnection>(),
+  changeOverSeconds: doublePrecision('change_over_seconds'),
+  staysOver: boolean('stays_over').notNull(),
   retiredAt: moment('retired_at'),
 });
 

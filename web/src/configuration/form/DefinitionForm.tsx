@@ -1,6 +1,6 @@
 /** The fields of one definition or of many, drawn from the schema of their kind. Every change goes into the draft. */
 import { addressSchemaOf, schemaOf, type FieldSchema, type SourceKind } from '@wide-ledger/contract';
-import { plainWords, type DefinitionKind, type FieldPath, type Plain } from '@wide-ledger/core';
+import { isObject, plainWords, type DefinitionKind, type FieldPath, type Plain } from '@wide-ledger/core';
 import { Failure } from '../../controls/States.tsx';
 import { useDefinitions, useEdit, type Standing } from '../drafting.ts';
 import { useCollectorNames } from '../../server/queries.ts';
@@ -22,6 +22,9 @@ const SETTINGS = 'settings';
 /** Fields in the order in which people fill them in; those of a schema that are not named come behind. */
 const LEAVES_OUT = new Set(['kind']);
 
+/** When it is changed over between two ways, and whether back. */
+const CHANGES_OVER: ReadonlySet<string> = new Set(['changeOverSeconds', 'staysOver']);
+
 /** What is computed, and of what: shown together, of one tag at a time. */
 const COMPUTED: ReadonlySet<string> = new Set(['formula', 'inputs']);
 
@@ -36,8 +39,8 @@ export function DefinitionForm({ standings, without = [] }: Props) {
     LEAVES_OUT.has(name) ||
     COMPUTED.has(name) ||
     without.includes(name) ||
-    // Only with a standby there is anything to say of where it reads.
-    (name === 'standbyConnection' && typeof first.body?.standby !== 'string') ||
+    // A standby has its own way, and does not change over; without a second way there is nothing to change over to.
+    (CHANGES_OVER.has(name) && (typeof first.body?.standby === 'string' || !isObject(first.body?.standbyConnection))) ||
     (name === 'standbyAddress' && !(name in addresses));
   const names = Object.keys(properties).filter((name) => !isOut(name));
   return (
@@ -78,12 +81,13 @@ function topProperties(schema: FieldSchema, kind: Plain | undefined): Properties
 /** A tag's address as the kind of its source has them, and its standby's; nothing for what has no source. */
 function addressOf({ kind, body }: Standing, sources: readonly Standing[]): Properties {
   const source = kind === 'tag' ? sources.find(({ id }) => id === body?.source) : undefined;
-  const { kind: of, standby } = source?.body ?? source?.inForce ?? {};
+  const { kind: of, standby, standbyConnection } = source?.body ?? source?.inForce ?? {};
   if (typeof of !== 'string') return {};
   const address = addressSchemaOf(of as SourceKind);
   // Only a copy of the source has its tags elsewhere.
-  const elsewhere = { title: 'Standby’s address', anyOf: [address, { type: 'null' }] };
-  return { address, ...(typeof standby === 'string' ? { standbyAddress: elsewhere } : {}) };
+  const elsewhere = { title: 'Address by the second way', anyOf: [address, { type: 'null' }] };
+  const hasTwo = typeof standby === 'string' || isObject(standbyConnection);
+  return { address, ...(hasTwo ? { standbyAddress: elsewhere } : {}) };
 }
 
 interface FieldProps {
