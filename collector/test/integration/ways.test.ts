@@ -21,17 +21,16 @@ afterAll(() => Promise.all(devices.map((device) => device.stop())));
 
 const at = { area: point.area, address: point.address, type: point.register, order: point.order } as const;
 const to = (port: number) => ({ host: '127.0.0.1', port, unit: 1, timeoutMilliseconds: 1000 });
-const source = (over: object = {}): ConfiguredSource =>
-  ({
-    id: 1,
-    name: 'Twice',
-    kind: 'modbus-tcp',
-    connection: to(ports[0]),
-    standbyConnection: to(ports[1]),
-    changeOverSeconds: 1,
-    tags: [tagAt(1, at, { reading: { intervalMilliseconds: 100 } })],
-    ...over,
-  }) as ConfiguredSource;
+const source = (over: object = {}): ConfiguredSource => ({
+  id: 1,
+  name: 'Twice',
+  kind: 'modbus-tcp',
+  connection: to(ports[0]),
+  standbyConnection: to(ports[1]),
+  changeOverSeconds: 1,
+  tags: [tagAt(1, at, { reading: { intervalMilliseconds: 100 } })],
+  ...over,
+});
 
 function watch(of: ConfiguredSource) {
   const outlet = new TestOutlet();
@@ -77,7 +76,7 @@ test('the second way is taken when the first does not answer, and only the chang
 test('by hand it is changed over between two beats: nothing is missing, nothing is read twice, and tags lie where they lie there', async () => {
   const elsewhere = THORNMERE.points[1]!;
   const there = { area: elsewhere.area, address: elsewhere.address, type: elsewhere.register, order: elsewhere.order };
-  const tag = tagAt(1, at, { reading: { intervalMilliseconds: 100, standbyAddress: there } as object });
+  const tag = tagAt(1, at, { reading: { intervalMilliseconds: 100, standbyAddress: there } });
   const { watcher, rows, watches, gather, until } = watch(source({ tags: [tag] }));
   await until(() => rows.length > 5);
   expect(await watcher.takeWay(2)).toBe(`Twice is read by way 2: 127.0.0.1:${ports[1]}, unit 1.`);
