@@ -33,6 +33,13 @@ type SpanRow = readonly [number, number | null];
 const asSpan = ([from, to]: SpanRow): Span => ({ from, to: to ?? ENDLESS });
 const asRow = ({ from, to }: Span): [number, number | null] => [from, to === ENDLESS ? null : to];
 
+/** A source as it is gathered: its tags by the words for their duty. */
+interface Known {
+  readonly name: string;
+  readonly duty: readonly Span[];
+  readonly groups: Map<string, { readonly numbers: number[]; readonly duty: readonly Span[] }>;
+}
+
 interface DutyRow {
   readonly source: number;
   readonly name: string;
@@ -65,15 +72,12 @@ export async function sourcePapers(
      WHERE o.open IS NOT NULL AND c.carried IS NOT NULL ORDER BY d.source_id, d.tag_id`,
     [link, [...detail.keys()]],
   );
-  const found = new Map<
-    number,
-    { name: string; duty: Span[]; groups: Map<string, { numbers: number[]; duty: Span[] }> }
-  >();
+  const found = new Map<number, Known>();
   const groups: (DutyGroup & { source: number })[] = [];
   for (const { source, name, tag, open, spans, carried } of rows) {
     const duty = intersect(union(spans.map(asSpan)), union(carried.map(asSpan)));
     if (duty.length === 0) continue;
-    const known = found.get(source) ?? { name, duty: union(open.map(asSpan)), groups: new Map() };
+    const known: Known = found.get(source) ?? { name, duty: union(open.map(asSpan)), groups: new Map() };
     found.set(source, known);
     groups.push({ source, tags: [tag], spans: duty });
     const key = duty.map(({ from, to }) => `${from} ${to}`).join();
