@@ -158,14 +158,17 @@ test('checks block what cannot be, as a whole, and warn of what should be looked
     { kind: 'place', create: { name: 'Site A', parent: null } },
   ]);
   const { findings } = await review(draft!.id);
-  const found = (id: number): string[] =>
-    findings.filter((one) => one.id === id).map(({ severity, sentence }) => `${severity}: ${sentence}`);
+  // Each kind has numbers of its own.
+  const found = (id: number, kind = 'tag'): string[] =>
+    findings
+      .filter((one) => one.id === id && one.kind === kind)
+      .map(({ severity, sentence }) => `${severity}: ${sentence}`);
   expect(found(created[0]!)).toEqual(['blocks: There is another tag named D3.']);
   expect(found(created[1]!)[0]).toMatch(/^blocks: Name may hold letters/);
   expect(found(tags[4]!)[0]).toContain('The range is upside down');
   expect(found(tags[5]!)).toEqual(['warns: D5 has a deadband in percent and no range: every value is kept.']);
   expect(found(tags[6]!)).toEqual(['blocks: The source of D6 is not there, or retired.']);
-  expect(found(created[2]!)).toEqual(['blocks: There is another place named Site A.']);
+  expect(found(created[2]!, 'place')).toEqual(['blocks: There is another place named Site A.']);
   const refused = await force(draft!.id);
   expect([refused.status, refused.body.findings.length]).toEqual([409, 5]);
   await site.call('DELETE', `/drafts/${draft!.id}`);

@@ -11,7 +11,7 @@ import type {
 import { Status } from '@wide-ledger/core';
 import { Aedes } from 'aedes';
 import { createHash } from 'node:crypto';
-import { existsSync, readFileSync } from 'node:fs';
+import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Socket } from 'node:net';
 import { join } from 'node:path';
 import pg from 'pg';
@@ -193,7 +193,7 @@ test('files hold what stands of each day, written again when something late come
     name: 'Files',
     to: files,
   });
-  expect(made.comparable).toBe(false);
+  expect(made.comparable).toBe(true);
   await deliver(flow, [[START + 10 * SECOND, 10]]);
   const folder = join(site.folder, 'carried', 'region');
   const manifest = (): {
@@ -215,6 +215,33 @@ test('files hold what stands of each day, written again when something late come
   await waitUntil('it is written again', () => Promise.resolve(manifest().files['2026-03-01']!.sha256 !== sha256));
   expect(String(readFileSync(join(folder, '2026-03-01.csv')))).toContain('2026-03-01T06:00:10.000Z,11,');
   expect(manifest().files['2026-03-01']!.samples).toBe(5);
+
+  // Compared by a job: equal; what somebody altered, or took away, is found and mended, and so is what is from before.
+  const reconcile = async (repair: string): Promise<Job & { report: ReconcilingReport }> => {
+    const { job } = (
+      await site.call<{ job: number }>('POST', `/links/${made.id}/reconcile`, {
+        from: '2026-02-27T00:00:00Z',
+        to: '2026-03-03T00:00:00Z',
+        repair,
+      })
+    ).body;
+    await site.jobsDone('reconcile');
+    return (await site.call<Job & { report: ReconcilingReport }>('GET', `/jobs/${job}`)).body;
+  };
+  expect((await reconcile('nothing')).report).toMatchObject({ equal: true, compared: 5, hours: 0 });
+  const file = join(folder, '2026-03-01.csv');
+  const good = readFileSync(file);
+  writeFileSync(file, String(good).replace(',11,', ',12,'));
+  expect((await reconcile('nothing')).report).toMatchObject({
+    equal: false,
+    hours: 24,
+    differing: [{ tag: '2026-03-01.csv', differentValue: 5, missingThere: 0 }],
+  });
+  rmSync(file);
+  expect((await reconcile('nothing')).report.differing).toMatchObject([{ missingThere: 5, differentValue: 0 }]);
+  expect((await reconcile('there')).report).toMatchObject({ equal: true, repaired: 24, compared: 5 });
+  expect(readFileSync(file)).toEqual(good);
+  expect(await reconcile('here')).toMatchObject({ state: 'failed' });
 });
 
 test('a broker gets a message for each value, acknowledged; what it missed comes when it is back', async () => {

@@ -141,7 +141,7 @@ function Reins({ link: { id, state, kind } }: Pick<Props, 'link'>) {
   );
 }
 
-function Reconciling({ link: { id, name } }: Pick<Props, 'link'>) {
+function Reconciling({ link: { id, name, kind } }: Pick<Props, 'link'>) {
   const client = useQueryClient();
   const window = useWindow();
   const zone = useZone();
@@ -169,9 +169,11 @@ function Reconciling({ link: { id, name } }: Pick<Props, 'link'>) {
         <Button disabled={begin.isPending} onClick={() => begin.mutate('there')}>
           Mend there
         </Button>
-        <Button disabled={begin.isPending} onClick={() => begin.mutate('here')}>
-          Mend here
-        </Button>
+        {kind !== 'files' && (
+          <Button disabled={begin.isPending} onClick={() => begin.mutate('here')}>
+            Mend here
+          </Button>
+        )}
       </div>
       {begin.error && <Failure error={begin.error} />}
       {last !== null && (

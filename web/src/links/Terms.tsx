@@ -61,7 +61,7 @@ export function Terms({ link }: { readonly link: SendingLink }) {
         </p>
       ))}
       <NewLimit disabled={change.isPending} onSet={(limit) => change.mutate({ limits: [...limits, limit] })} />
-      {comparable && (
+      {comparable && kind !== 'files' && (
         <label className="mt-2 flex items-center gap-2">
           <input
             type="checkbox"
@@ -84,7 +84,7 @@ export function Terms({ link }: { readonly link: SendingLink }) {
         <>
           <h3 className="mt-4 font-semibold">Compared by itself</h3>
           {reconciles === null ? (
-            <NewSchedule disabled={change.isPending} onSet={(to) => change.mutate({ reconciles: to })} />
+            <NewSchedule kind={kind} disabled={change.isPending} onSet={(to) => change.mutate({ reconciles: to })} />
           ) : (
             <p className="flex items-center justify-between gap-2 border-b border-rule py-1">
               <span>
@@ -166,11 +166,12 @@ function NewLimit({ disabled, onSet }: NewLimitProps) {
 }
 
 interface NewScheduleProps {
+  readonly kind: SendingLink['kind'];
   readonly disabled: boolean;
   readonly onSet: (schedule: NonNullable<SendingLink['reconciles']>) => void;
 }
 
-function NewSchedule({ disabled, onSet }: NewScheduleProps) {
+function NewSchedule({ kind, disabled, onSet }: NewScheduleProps) {
   const [at, setAt] = useState('03:00');
   const [typed, setTyped] = useState('35');
   const [repair, setRepair] = useState<keyof typeof MENDS>('nothing');
@@ -196,11 +197,14 @@ function NewSchedule({ disabled, onSet }: NewScheduleProps) {
             value={repair}
             onChange={(event) => setRepair(event.target.value as keyof typeof MENDS)}
           >
-            {Object.entries(MENDS).map(([value, words]) => (
-              <option key={value} value={value}>
-                {words}
-              </option>
-            ))}
+            {/* Files tell nothing that this end could take. */}
+            {Object.entries(MENDS)
+              .filter(([value]) => kind !== 'files' || value !== 'here')
+              .map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
           </select>
         </label>
         <Button type="submit" disabled={disabled || days === null}>

@@ -39,6 +39,7 @@ test.each([
   [{ recoverable: false }, 'not buffered'],
   [{ cause: 'paused' }, 'not asked for'],
   [{ cause: 'set aside' }, 'set aside'],
+  [{ cause: 'link' }, 'on its way'],
   [{ state: 'being recovered' }, 'being recovered'],
   [{ state: 'recovered' }, 'recovered'],
   [{ state: 'gone', fate: 'Overwritten.' }, 'gone for good'],

@@ -248,9 +248,9 @@ function whitherOf({ url, to }: LinkBody): string {
   return to.kind === 'mqtt' ? `mqtt://${to.host}:${to.port}` : `${to.host}:${to.port}/${to.database}, ${to.table}`;
 }
 
-/** Sites tell their tallies; a table does where it has the status; messages are gone, and files have theirs in the manifest. */
+/** Sites tell their tallies; a table does where it has the status; files have theirs in the manifest; messages are gone. */
 const isComparable = ({ to }: LinkBody): boolean =>
-  to === null || (to.kind === 'sql-table' && to.columns.status !== null);
+  to === null || to.kind === 'files' || (to.kind === 'sql-table' && to.columns.status !== null);
 
 /** What is wrong with a link, or was and has left a gap there. */
 function troubleOf(state: Pick<State, 'trouble' | 'lost_until'> | undefined): string | null {

@@ -36,7 +36,7 @@ import { pairsOf, samplesHere, talliesHere, type NearEnd, type Pair } from './ne
 const TAGS_AT_ONCE = 1_000;
 /** Tags that are looked at more closely beside each other: most of the time is spent waiting. */
 const TAGS_BESIDE = 8;
-const MOST_DIFFERING = 1_000;
+export const MOST_DIFFERING = 1_000;
 /** So long is worked between two notes of how far it is. */
 const STEP_MILLISECONDS = 2_000;
 
@@ -56,7 +56,7 @@ export interface Reconciled extends NearEnd {
   readonly far: ComparedEnd;
 }
 
-const emptyReport = ({ from, to }: Span): ReconcilingReport => ({
+export const emptyReport = ({ from, to }: Span): ReconcilingReport => ({
   from: formatInstant(from),
   to: formatInstant(to),
   equal: true,
@@ -98,12 +98,22 @@ export async function reconcile(
       if (!goesOn) return wordsOf(report);
     }
   }
-  const { home, link, logbook } = around;
+  const { home, link } = around;
   if (report.equal) {
-    await home.query('UPDATE link_state SET lost_until = NULL WHERE link_id = $1', [link.id]);
     const whole = pairs.filter(({ summary }) => summary === null).map(({ number }) => number);
     await noteEqual(home, link.id, whole, window);
   }
+  await noteReconciled(around, report, by);
+  return wordsOf(report);
+}
+
+/** Into the logbook, as the proof; what had left the journal is there by now. */
+export async function noteReconciled(
+  { home, link, logbook }: Pick<Reconciled, 'home' | 'link' | 'logbook'>,
+  report: ReconcilingReport,
+  by: string,
+): Promise<void> {
+  if (report.equal) await home.query('UPDATE link_state SET lost_until = NULL WHERE link_id = $1', [link.id]);
   await logbook.note(
     { who: by, whence: BY_ITSELF.whence },
     {
@@ -113,10 +123,9 @@ export async function reconcile(
       new: { compared: report.compared, tally: report.tally, hours: report.hours, repaired: report.repaired },
     },
   );
-  return wordsOf(report);
 }
 
-function wordsOf({ equal, compared, hours, repaired, tally }: ReconcilingReport): string {
+export function wordsOf({ equal, compared, hours, repaired, tally }: ReconcilingReport): string {
   const samples = `${compared.toLocaleString('en').replaceAll(',', '\u202f')} values`;
   if (hours === 0) return `Equal: ${samples}, tally ${tally}.`;
   const differ = `${hours} ${hours === 1 ? 'hour differs' : 'hours differ'}`;

@@ -4,6 +4,7 @@ import { Calls, badRequest, filledWindow, idIn, type Jobs } from '../../ground/i
 import { doerOf, visitorOf } from '../../people/index.ts';
 import { beginReconciling } from './comparingByItself.ts';
 import type { Links } from './links.ts';
+import { reconcileDays } from './reconcilingDays.ts';
 import { reconcile, type Reconciled, type ReconcilingCursor, type ReconcilingPlan } from './reconciling.ts';
 
 /** Comparing the two ends of a link, as a job. */
@@ -16,6 +17,7 @@ export function reconcilingCalls(around: Omit<Reconciled, 'link' | 'far'>, links
       const link = await links.find(run.plan.link);
       const end = await links.ends.of(link);
       try {
+        if (end.byDays) return await reconcileDays({ ...around, link, far: end.byDays }, run);
         if (!end.compared)
           throw new Error(`The far end of ${link.name} does not tell what it holds: it cannot be compared.`);
         return await reconcile({ ...around, link, far: end.compared }, run);

@@ -72,6 +72,24 @@ export interface FarPapers {
   take(papers: string): Promise<void>;
 }
 
+/** A day as it was carried, and as it stands here now. */
+export interface ComparedDay {
+  /** By which it is known there. */
+  readonly name: string;
+  readonly here: { readonly samples: number; readonly tally: string };
+  /** Null where there is nothing of it; what was altered since it was written is no proof of anything. */
+  readonly there: { readonly samples: number; readonly tally: string; readonly altered: boolean } | null;
+}
+
+/** A far end that is compared by whole days. */
+export interface ComparedByDays {
+  /** Days of UTC in a window that are over and were not to be written anyway. */
+  daysIn(window: Span): Promise<readonly Span[]>;
+  compare(day: Span): Promise<ComparedDay>;
+  /** Makes the day there what it is here. */
+  mend(day: Span): Promise<void>;
+}
+
 export interface FarEnd {
   /** Which of several addresses is in use; absent where there is one. */
   readonly inUse?: string | null;
@@ -86,6 +104,7 @@ export interface FarEnd {
   /** Does what was put off, such as a file of a day that is over. */
   settle?(): Promise<void>;
   readonly compared?: ComparedEnd;
+  readonly byDays?: ComparedByDays;
   readonly papers?: FarPapers;
   /** The way to it, rung by rung, as far as it goes. */
   check(): AsyncIterable<LinkRung>;

@@ -12,6 +12,8 @@ import { SiteEnd } from './siteEnd.ts';
 import { SqlTableEnd } from './sqlTableEnd.ts';
 
 export class FarEnds {
+  private readonly files = new Map<string, FilesEnd>();
+
   /** @param card this site, as it says who it is. @param dataFolder in which files are put. @param outward how other sites are called. */
   constructor(
     private readonly home: Pool,
@@ -46,7 +48,7 @@ export class FarEnds {
 
   private async other(to: OtherEnd, id: number): Promise<FarEnd> {
     const known = `${this.card.identity} ${id}`;
-    if (to.kind === 'files') return new FilesEnd(to, this.dataFolder, known, this.readDay(id));
+    if (to.kind === 'files') return this.filesOf(to, known, id);
     const opened = await this.secrets.openFor([{ password: to.password }]);
     const password = opened[String(to.password)] ?? '';
     return to.kind === 'sql-table'
@@ -57,6 +59,14 @@ export class FarEnds {
           () => this.keptPosition(id),
           () => this.told(id),
         );
+  }
+
+  /** Who carries and who compares have the same one: its manifest is changed by one after the other. */
+  private filesOf(to: OtherEnd & { kind: 'files' }, known: string, id: number): FilesEnd {
+    const key = JSON.stringify([id, to]);
+    const end = this.files.get(key) ?? new FilesEnd(to, this.dataFolder, known, this.readDay(id));
+    if (id !== 0) this.files.set(key, end);
+    return end;
   }
 
   private async keptPosition(id: number): Promise<KeptPosition> {

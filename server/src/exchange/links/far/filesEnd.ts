@@ -6,11 +6,21 @@
 import type { CarriedTag, CarriedTagsAnswer, FilesEnd as Given, LinkRung } from '@wide-ledger/contract';
 import { DAY, MINUTE, formatInstant, type Span } from '@wide-ledger/core';
 import { createHash, type Hash } from 'node:crypto';
+import { createReadStream } from 'node:fs';
 import { mkdir, open, readFile, readdir, rename, rm, writeFile, type FileHandle } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { freeBytes, nowMicros } from '../../../ground/index.ts';
-import { FarAway, StandsElsewhere, type FarEnd, type FarPosition, type Stretch, type Taken } from './farEnd.ts';
+import {
+  FarAway,
+  StandsElsewhere,
+  type ComparedByDays,
+  type ComparedDay,
+  type FarEnd,
+  type FarPosition,
+  type Stretch,
+  type Taken,
+} from './farEnd.ts';
 import { walkRungs } from './rungs.ts';
 
 const MANIFEST = 'manifest.json';
@@ -52,8 +62,21 @@ export interface DayOfHistory {
 export type ReadDay = (tags: readonly NamedTag[], day: Span, format: Given['format']) => Promise<DayOfHistory>;
 
 export class FilesEnd implements FarEnd {
+  readonly byDays: ComparedByDays = {
+    daysIn: async ({ from, to }) => {
+      const { waiting } = await this.known();
+      const days: Span[] = [];
+      for (let day = Math.ceil(from / DAY) * DAY; day + DAY <= Math.min(to, this.settled); day += DAY)
+        if (!waiting.includes(dayOf(day))) days.push({ from: day, to: day + DAY });
+      return days;
+    },
+    compare: (day) => this.compare(day),
+    mend: (day) => this.write(dayOf(day.from), day),
+  };
   private readonly folder: string;
   private manifest: Manifest | null = null;
+  /** The manifest is changed by one after the other. */
+  private changing: Promise<unknown> = Promise.resolve();
 
   /** @param dataFolder of the server. @param link by which the link is known there. */
   constructor(
@@ -74,31 +97,29 @@ export class FilesEnd implements FarEnd {
 
   /** One that is called otherwise by now is so in the files that are written from then on. */
   async tags(tags: readonly CarriedTag[]): Promise<CarriedTagsAnswer> {
-    const manifest = await this.known();
-    await this.keep({
-      ...manifest,
-      tags: { ...manifest.tags, ...Object.fromEntries(tags.map(({ number, name }) => [String(number), name])) },
-    });
+    const named = Object.fromEntries(tags.map(({ number, name }) => [String(number), name]));
+    await this.change((manifest) => ({ ...manifest, tags: { ...manifest.tags, ...named } }));
     return { results: tags.map(({ number }) => ({ number, refused: null })) };
   }
 
   async entries({ head, entries, samples }: Stretch): Promise<Taken> {
-    const manifest = await this.known();
-    const goesOn = head.epoch === manifest.epoch ? head.after === manifest.position : head.epoch === manifest.epoch + 1;
-    if (!goesOn) throw new StandsElsewhere();
-    const waiting = new Set(manifest.waiting);
-    for (const { frame } of entries) for (const time of frame.times) waiting.add(dayOf(time));
-    const { epoch, position, print } = head;
-    await this.keep({ ...manifest, epoch, position, print, waiting: [...waiting].sort() });
+    const { epoch, after, position, print } = head;
+    const days = new Set<string>();
+    for (const { frame } of entries) for (const time of frame.times) days.add(dayOf(time));
+    await this.change((manifest) => {
+      const goesOn = epoch === manifest.epoch ? after === manifest.position : epoch === manifest.epoch + 1;
+      if (!goesOn) throw new StandsElsewhere();
+      const waiting = [...new Set([...manifest.waiting, ...days])].sort();
+      return { ...manifest, epoch, position, print, waiting };
+    });
     return { accepted: samples, setAside: 0, bytes: 0 };
   }
 
   /** Writes the days that are over and wait. */
   async settle(): Promise<void> {
-    const { settleMinutes } = this.given;
     for (const day of (await this.known()).waiting) {
       const span = spanOf(day);
-      if (span.to + settleMinutes * MINUTE > this.now()) continue;
+      if (span.to > this.settled) continue;
       await this.write(day, span);
     }
   }
@@ -135,10 +156,32 @@ export class FilesEnd implements FarEnd {
     return Promise.resolve();
   }
 
+  /** Days that end before this are written. */
+  private get settled(): number {
+    return this.now() - this.given.settleMinutes * MINUTE;
+  }
+
+  private async named(): Promise<NamedTag[]> {
+    const { tags } = await this.known();
+    return Object.entries(tags).map(([number, farName]) => ({ number: Number(number), farName }));
+  }
+
+  /** The manifest says what was written, and its digest whether that is what lies there. */
+  private async compare(day: Span): Promise<ComparedDay> {
+    const name = dayOf(day.from);
+    const history = await this.readDay(await this.named(), day, this.given.format);
+    const here = await history.holds();
+    const kept = (await this.known()).files[name];
+    if (!kept) return { name, here, there: null };
+    const { samples, tally, sha256, file } = kept;
+    const digest = await this.filing(() => digestOf(join(this.folder, file)));
+    if (digest === null) return { name: file, here, there: null };
+    return { name: file, here, there: { samples, tally, altered: digest !== sha256 } };
+  }
+
   private async write(day: string, span: Span): Promise<void> {
     const { format } = this.given;
-    const { tags } = await this.known();
-    const named = Object.entries(tags).map(([number, farName]) => ({ number: Number(number), farName }));
+    const named = await this.named();
     const file = `${day}.${format}`;
     const beside = join(this.folder, `.${file}.new`);
     const history = await this.readDay(named, span, format);
@@ -148,7 +191,6 @@ export class FilesEnd implements FarEnd {
       await rename(beside, join(this.folder, file));
       return written;
     });
-    const manifest = await this.known();
     const entry = {
       file,
       bytes,
@@ -156,11 +198,17 @@ export class FilesEnd implements FarEnd {
       ...(await history.holds()),
       written: formatInstant(this.now()),
     };
-    await this.keep({
+    await this.change((manifest) => ({
       ...manifest,
       waiting: manifest.waiting.filter((one) => one !== day),
       files: { ...manifest.files, [day]: entry },
-    });
+    }));
+  }
+
+  private change(how: (manifest: Manifest) => Manifest): Promise<void> {
+    const changed = this.changing.then(async () => this.keep(how(await this.known())));
+    this.changing = changed.catch(() => undefined);
+    return changed;
   }
 
   private async known(): Promise<Manifest> {
@@ -224,6 +272,18 @@ const dayOf = (micros: number): string => formatInstant(Math.floor(micros / DAY)
 function spanOf(day: string): Span {
   const from = Date.parse(`${day}T00:00:00Z`) * 1000;
   return { from, to: from + DAY };
+}
+
+/** Of a file as it lies there; null where there is none. */
+async function digestOf(path: string): Promise<string | null> {
+  const hash = createHash('sha256');
+  try {
+    for await (const part of createReadStream(path)) hash.update(part as Buffer);
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') return null;
+    throw error;
+  }
+  return hash.digest('hex');
 }
 
 /** Writes everything, synced. @returns bytes. */
