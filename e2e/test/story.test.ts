@@ -392,7 +392,7 @@ test('a controller that remembers is cut: held values are not drawn as data; res
   await go('/coverage?last=120');
   const row = (state: string) => async (): Promise<boolean> => {
     const rows = await textsOf('[data-gap]');
-    return rows.some((words) => words.includes('38 tags') && words.includes('127.0.0.1') && words.includes(state));
+    return rows.some((words) => words.includes('Kilnbank controller') && words.includes('127.0.0.1') && words.includes(state));
   };
   await eventually('what is missed may still be there', row('recoverable'));
   await expectAccessible();
@@ -404,7 +404,7 @@ test('a controller that remembers is cut: held values are not drawn as data; res
     return drawn !== undefined && (await drawn.findElements(By.css('.strip-dotted'))).length > 0;
   });
   await browser.driver
-    .findElement(By.xpath('//*[@data-gap][contains(., "38 tags") and contains(., "recovered")]'))
+    .findElement(By.xpath('//*[@data-gap][contains(., "Kilnbank controller") and contains(., "recovered")]'))
     .click();
   await eventually('the leaf tells what became of it', async () =>
     (await textOf('[data-testid=leaf]')).includes('The source had kept it'),
