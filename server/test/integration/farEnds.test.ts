@@ -241,7 +241,9 @@ test('files hold what stands of each day, written again when something late come
   expect((await reconcile('nothing')).report.differing).toMatchObject([{ missingThere: 5, differentValue: 0 }]);
   expect((await reconcile('there')).report).toMatchObject({ equal: true, repaired: 24, compared: 5 });
   expect(readFileSync(file)).toEqual(good);
-  expect(await reconcile('here')).toMatchObject({ state: 'failed' });
+  const here = { from: '2026-02-27T00:00:00Z', to: '2026-03-03T00:00:00Z', repair: 'here' };
+  const refused = await site.call<{ detail: string }>('POST', `/links/${made.id}/reconcile`, here);
+  expect([refused.status, refused.body.detail]).toEqual([400, expect.stringContaining('this end cannot')]);
 });
 
 test('a broker gets a message for each value, acknowledged; what it missed comes when it is back', async () => {

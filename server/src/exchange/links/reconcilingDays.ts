@@ -24,7 +24,6 @@ export async function reconcileDays(
   { plan, cursor, report: known, by, step }: Run<ReconcilingPlan, ReconcilingCursor>,
 ): Promise<string> {
   const { window, repair } = plan;
-  if (repair === 'here') throw new Error('Files tell nothing that this end could take: they can be mended, not it.');
   const days = await around.far.daysIn(window);
   const tags = (await pairsOf(around)).length;
   let report = (known as ReconcilingReport | null) ?? { ...emptyReport(window), tags };
