@@ -392,7 +392,9 @@ test('a controller that remembers is cut: held values are not drawn as data; res
   await go('/coverage?last=120');
   const row = (state: string) => async (): Promise<boolean> => {
     const rows = await textsOf('[data-gap]');
-    return rows.some((words) => words.includes('Kilnbank controller') && words.includes('127.0.0.1') && words.includes(state));
+    return rows.some(
+      (words) => words.includes('Kilnbank controller') && words.includes('127.0.0.1') && words.includes(state),
+    );
   };
   await eventually('what is missed may still be there', row('recoverable'));
   await expectAccessible();

@@ -65,7 +65,8 @@ DROP VIEW IF EXISTS public.named_source;
 -- Sources of the site, and those of other sites whose history arrives: these have negative numbers.
 CREATE VIEW public.named_source AS
   SELECT id, name FROM public.source
-  UNION ALL SELECT s.id, coalesce(a.site_name, a.name) || ': ' || s.name FROM public.arriving_source s JOIN public.arrival a ON a.id = s.arrival_id;
+  -- Names that say already where they are from need not say it twice.
+  UNION ALL SELECT s.id, CASE WHEN starts_with(s.name, coalesce(a.site_name, a.name)) THEN '' ELSE coalesce(a.site_name, a.name) || ': ' END || s.name FROM public.arriving_source s JOIN public.arrival a ON a.id = s.arrival_id;
 
 CREATE VIEW history.tag AS
   SELECT t.name AS tag, t.type, t.unit, t.description, t.place, t.stepped, t.low, t.high, s.name AS source,

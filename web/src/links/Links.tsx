@@ -28,7 +28,7 @@ const arrivingKey = ({ id }: ArrivingLink): string => `arriving:${id}`;
 
 const WIDTHS = ['w-32 max-[1100px]:w-24', 'w-40 max-[1100px]:w-28', 'w-32 max-[1100px]:w-24'] as const;
 const RIGHT = 'w-20 text-right';
-const HEALTH = 'flex w-52 min-w-0 max-[1100px]:w-32';
+const HEALTH = 'flex w-44 min-w-0 max-[1100px]:w-32';
 
 export function Links() {
   const { data, error } = useLinks();

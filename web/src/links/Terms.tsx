@@ -65,6 +65,7 @@ export function Terms({ link }: { readonly link: SendingLink }) {
         <label className="mt-2 flex items-center gap-2">
           <input
             type="checkbox"
+            className="accent-verdigris"
             checked={liveFirst}
             disabled={change.isPending}
             onChange={(event) => change.mutate({ liveFirst: event.target.checked })}

@@ -54,9 +54,9 @@ export async function takeSource(
   await client.query(
     `INSERT INTO gap_explanation (kind, item_id, about, since, until, said_by, reason, arriving_source)
        SELECT CASE e.tag WHEN 0 THEN 'source' ELSE 'tag' END, CASE e.tag WHEN 0 THEN $1 ELSE e.tag END,
-              coalesce(t.name, $3 || ': ' || $4), e.since, e.until, e.by, e.reason, $1
+              coalesce(t.name, (SELECT name FROM named_source WHERE id = $1)), e.since, e.until, e.by, e.reason, $1
        FROM jsonb_to_recordset($2::jsonb) AS e(tag int, since bigint, until bigint, by text, reason text)
        LEFT JOIN tag t ON t.id = e.tag`,
-    [source, JSON.stringify(said), site_name, name],
+    [source, JSON.stringify(said)],
   );
 }
