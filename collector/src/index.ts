@@ -35,7 +35,6 @@ export { ledger } from './kinds/ledger/kind.ts';
 export { mqtt } from './kinds/mqtt/kind.ts';
 export { opcUa } from './kinds/opcUa/kind.ts';
 export { sparkplug } from './kinds/sparkplug/kind.ts';
-export { readSparkplug } from './kinds/sparkplug/payload.ts';
 export { sql } from './kinds/sql/kind.ts';
 export { Spool } from './spool/spool.ts';
 export { Beats, isOnBeat } from './acquisition/beats.ts';

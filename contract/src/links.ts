@@ -211,7 +211,7 @@ export type LinkStrips = z.infer<typeof linkStrips>;
 export const sendingLink = z.object({
   id: z.number(),
   name: z.string(),
-  kind: z.string().meta({ description: 'of its far end: site, sql-table, files, mqtt' }),
+  kind: z.string().meta({ description: 'of its far end: site, sql-table, files, mqtt, sparkplug' }),
   url: z.string(),
   secondUrl: z.string().meta({ description: 'of the same site; empty: none' }),
   inUse: z.string().nullable().meta({ description: 'which of two addresses; null where there is one' }),

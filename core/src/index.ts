@@ -86,6 +86,8 @@ export * from './faults/sql.ts';
 export * from './tally/tally.ts';
 export * from './tally/cells.ts';
 export * from './sparkplug/metrics.ts';
+export * from './sparkplug/payload.ts';
+export * from './sparkplug/telling.ts';
 export { EdgeNode, type BornMetric, type MetricSample } from './sparkplug/edgeNode.ts';
 export * from './links/selection.ts';
 export * from './links/naming.ts';

@@ -3,7 +3,7 @@
  * sparkplug-payload, of the Eclipse project that keeps the standard).
  */
 import { sparkplugConnection, sparkplugNode, type SparkplugAddress } from '@wide-ledger/contract';
-import { Status, metricValue } from '@wide-ledger/core';
+import { Status, metricValue, readSparkplug } from '@wide-ledger/core';
 import { execFile } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
@@ -13,7 +13,7 @@ import { connectAsync, type MqttClient } from 'mqtt';
 import { get } from 'sparkplug-payload';
 import { BenchEdgeNode, SALTQUAY_STATION, startBroker } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
-import { readSparkplug, sparkplug, type Account, type SourceOf, type Surroundings } from '../../src/index.ts';
+import { sparkplug, type Account, type SourceOf, type Surroundings } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
 import { tagAt } from '../tags.ts';
 import { Told } from '../told.ts';

@@ -96,7 +96,30 @@ export const brokerEnd = z.strictObject({
 });
 export type BrokerEnd = z.infer<typeof brokerEnd>;
 
-export const otherEnd = z.discriminatedUnion('kind', [sqlTableEnd, filesEnd, brokerEnd]);
+/** A level of a topic. */
+const level = (title: string) =>
+  z
+    .string()
+    .trim()
+    .min(1)
+    .max(200)
+    .regex(/^[^/+#\0]+$/, 'holds none of / + #')
+    .meta({ title });
+
+/** An edge node of Sparkplug B: a metric for each tag. */
+export const sparkplugEnd = z.strictObject({
+  kind: z.literal('sparkplug'),
+  host,
+  port: port.default(1883).meta({ title: 'Port' }),
+  encrypted: z.boolean().default(false).meta({ title: 'TLS', description: 'its certificate is checked' }),
+  user: z.string().max(200).default('').meta({ title: 'User', description: 'empty: nobody' }),
+  password: secretNumber('Password'),
+  group: level('Group'),
+  edge: level('Edge node'),
+});
+export type SparkplugEnd = z.infer<typeof sparkplugEnd>;
+
+export const otherEnd = z.discriminatedUnion('kind', [sqlTableEnd, filesEnd, brokerEnd, sparkplugEnd]);
 export type OtherEnd = z.infer<typeof otherEnd>;
 export type OtherEndKind = OtherEnd['kind'];
 
@@ -118,5 +141,10 @@ export const OTHER_ENDS: Readonly<
     words: 'an MQTT broker',
     says: 'A message for each value as it comes. What was on its way when this server was killed comes twice.',
     schema: brokerEnd,
+  },
+  sparkplug: {
+    words: 'an edge node of Sparkplug B',
+    says: 'Born with the carried tags, then a message for what comes. Times are cut to milliseconds.',
+    schema: sparkplugEnd,
   },
 };

@@ -8,13 +8,14 @@ import type {
   ReconcilingReport,
   SendingLink,
 } from '@wide-ledger/contract';
-import { Status } from '@wide-ledger/core';
+import { Status, commandPayload } from '@wide-ledger/core';
 import { Aedes } from 'aedes';
 import { createHash } from 'node:crypto';
 import { existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer, type Socket } from 'node:net';
 import { join } from 'node:path';
 import pg from 'pg';
+import { get } from 'sparkplug-payload';
 import { freePort } from '../../../launch/ground.mjs';
 import { createDatabase } from './testDatabase.ts';
 import { TestSite, frameOf } from './testSite.ts';
@@ -244,6 +245,54 @@ test('files hold what stands of each day, written again when something late come
   const here = { from: '2026-02-27T00:00:00Z', to: '2026-03-03T00:00:00Z', repair: 'here' };
   const refused = await site.call<{ detail: string }>('POST', `/links/${made.id}/reconcile`, here);
   expect([refused.status, refused.body.detail]).toEqual([400, expect.stringContaining('this end cannot')]);
+});
+
+test('an edge node of Sparkplug is born with the tags, tells what comes, and is born again when it is asked to', async () => {
+  const to = { kind: 'sparkplug', host: '127.0.0.1', port: brokerPort, group: 'Emberfold', edge: 'Thornmere' };
+  const { decodePayload } = get('spBv1.0')!;
+  const heard: { readonly verb: string; readonly payload: ReturnType<typeof decodePayload> }[] = [];
+  const listen = ({ topic, payload }: { topic: string; payload: Buffer | string }): void => {
+    const verb = /^spBv1\.0\/Emberfold\/(N\w+)\/Thornmere$/.exec(topic)?.[1];
+    if (verb && verb !== 'NCMD') heard.push({ verb, payload: decodePayload(Buffer.from(payload)) });
+  };
+  broker.on('publish', listen);
+  const { body: tried } = await site.call<LinkTry>('POST', '/links/try', { to, carries: [{ search: '', place: '' }] });
+  expect(tried.columns).toEqual(['metric', 'time', 'value', 'quality']);
+  expect((await site.call<LinkCheck>('POST', '/links/check', { to })).body.passed).toBe(true);
+  const { body: made } = await site.call<SendingLink>('POST', '/links', { name: 'Edge', to });
+  expect([made.comparable, made.url]).toEqual([false, `mqtt://127.0.0.1:${brokerPort}, Emberfold/Thornmere`]);
+  await level('Edge');
+  await waitUntil('it is born', () => heard.some(({ verb }) => verb === 'NBIRTH'));
+  const { metrics } = heard.find(({ verb }) => verb === 'NBIRTH')!.payload;
+  const flowBorn = metrics!.find(({ name }) => name === 'FT-100')!;
+  expect(flowBorn.properties).toMatchObject({ engUnit: { value: 'm³/h' } });
+  await deliver(flow, [[START + 30 * SECOND, 30.5]]);
+  await level('Edge');
+  const data = heard.filter(({ verb }) => verb === 'NDATA').at(-1)!.payload;
+  expect(data.metrics).toMatchObject([{ value: 30.5 }]);
+  expect([Number(data.metrics![0]!.alias), Number(data.metrics![0]!.timestamp)]).toEqual([
+    Number(flowBorn.alias),
+    (START + 30 * SECOND) / 1000,
+  ]);
+  const births = (): number => heard.filter(({ verb }) => verb === 'NBIRTH').length;
+  const before = births();
+  const payload = Buffer.from(commandPayload('Node Control/Rebirth', Date.now()));
+  const command = {
+    cmd: 'publish',
+    topic: 'spBv1.0/Emberfold/NCMD/Thornmere',
+    payload,
+    qos: 0,
+    dup: false,
+    retain: false,
+  } as const;
+  broker.publish(command, () => undefined);
+  await waitUntil('it is born again', () => births() > before);
+  const again = heard.filter(({ verb }) => verb === 'NBIRTH').at(-1)!.payload;
+  expect(again.metrics!.find(({ name }) => name === 'FT-100')!.value).toBe(30.5);
+  // Whoever stops it hears it die.
+  await site.call('PATCH', `/links/${made.id}`, { paused: true });
+  await waitUntil('it is dead', () => heard.at(-1)!.verb === 'NDEATH');
+  broker.off('publish', listen);
 });
 
 test('a broker gets a message for each value, acknowledged; what it missed comes when it is back', async () => {

@@ -2,15 +2,16 @@
 import {
   EdgeNode,
   REBIRTH,
+  commandPayload,
   commandTopic,
   parseSparkplugTopic,
+  readSparkplug,
   type BornMetric,
   type MetricSample,
 } from '@wide-ledger/core';
 import type { MqttClient } from 'mqtt';
 import { LARGEST_MESSAGE } from '../brokers/catching.ts';
 import type { Place } from '../knock.ts';
-import { commandPayload, readSparkplug } from './payload.ts';
 
 /** An edge node is not asked again to begin anew before it had time to. Milliseconds. */
 const ASKED_AGAIN = 5_000;

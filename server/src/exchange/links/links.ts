@@ -245,6 +245,7 @@ export class Links {
 function whitherOf({ url, to }: LinkBody): string {
   if (to === null) return url;
   if (to.kind === 'files') return `files in ${to.folder}`;
+  if (to.kind === 'sparkplug') return `mqtt://${to.host}:${to.port}, ${to.group}/${to.edge}`;
   return to.kind === 'mqtt' ? `mqtt://${to.host}:${to.port}` : `${to.host}:${to.port}/${to.database}, ${to.table}`;
 }
 

@@ -36,12 +36,19 @@ export async function triedRows(
   return { says, ...shownFor(to, rows) };
 }
 
+const valueOf = ({ text, value }: Row): string => text ?? String(value ?? '');
+
 function shownFor(to: OtherEnd, rows: readonly Row[]): Pick<LinkTry, 'columns' | 'rows'> {
   switch (to.kind) {
     case 'mqtt':
       return {
         columns: ['topic', 'message'],
         rows: rows.map((row) => [topicOf(to.topic, row.tag), payloadOf(to.payload, toldOf(row))]),
+      };
+    case 'sparkplug':
+      return {
+        columns: ['metric', 'time', 'value', 'quality'],
+        rows: rows.map((row) => [row.tag.name, timeOf(row), valueOf(row), qualityOf(row)]),
       };
     case 'sql-table': {
       const columns = (Object.keys(to.columns) as (keyof typeof to.columns)[]).filter(
@@ -57,7 +64,7 @@ function shownFor(to: OtherEnd, rows: readonly Row[]): Pick<LinkTry, 'columns' |
     case 'files':
       return {
         columns: ['tag', 'time', 'value', 'quality'],
-        rows: rows.map((row) => [row.tag.name, timeOf(row), row.text ?? String(row.value ?? ''), qualityOf(row)]),
+        rows: rows.map((row) => [row.tag.name, timeOf(row), valueOf(row), qualityOf(row)]),
       };
   }
 }

@@ -4,14 +4,11 @@
  * tag and time.
  */
 import type { BrokerEnd as Given, CarriedTag, CarriedTagsAnswer, LinkRung } from '@wide-ledger/contract';
-import { Status, explain, networkFault, payloadOf, topicOf, type ToldValue } from '@wide-ledger/core';
-import { connectAsync, type MqttClient } from 'mqtt';
-import { FarAway, type CarriedPart, type FarEnd, type FarPosition, type Stretch, type Taken } from './farEnd.ts';
-import { encryptionStep, networkSteps, walkRungs } from './rungs.ts';
+import { Status, payloadOf, topicOf, type ToldValue } from '@wide-ledger/core';
+import { BrokerLine } from './brokerLine.ts';
+import type { CarriedPart, FarEnd, FarPosition, Stretch, Taken } from './farEnd.ts';
 import { qualityOf, rowAt, timeOf, type Row } from './toldRows.ts';
 
-/** Milliseconds. */
-const PATIENCE = 10_000;
 /** Messages that are on their way at a time. */
 const ON_THEIR_WAY = 500;
 
@@ -34,20 +31,21 @@ export const toldOf = (row: Row): ToldValue => ({
 });
 
 export class BrokerEnd implements FarEnd {
-  private client: MqttClient | null = null;
+  private readonly line: BrokerLine;
 
   /** @param kept where the near end says it stands. @param told the link's tags by its numbers. */
   constructor(
     private readonly given: Given,
-    private readonly password: string,
+    password: string,
     private readonly kept: () => Promise<KeptPosition>,
     private readonly told: () => Promise<ReadonlyMap<number, CarriedTag>>,
-  ) {}
+  ) {
+    this.line = new BrokerLine(given, password);
+  }
 
   async position(): Promise<FarPosition> {
-    await this.connected();
-    const { host, port } = this.given;
-    return { ...(await this.kept()), print: '', site: null, name: `${host}:${port}` };
+    await this.line.connected();
+    return { ...(await this.kept()), print: '', site: null, name: this.line.name };
   }
 
   tags(tags: readonly CarriedTag[]): Promise<CarriedTagsAnswer> {
@@ -55,101 +53,34 @@ export class BrokerEnd implements FarEnd {
   }
 
   async entries({ entries, samples }: Stretch): Promise<Taken> {
-    const client = await this.connected();
+    const client = await this.line.connected();
     const tags = await this.told();
+    const { topic: pattern, payload: template, retain } = this.given;
     let bytes = 0;
     for (const batch of batchesOf(entries, tags)) {
       const messages = batch.map((row): [topic: string, payload: string] => [
-        topicOf(this.given.topic, row.tag),
-        payloadOf(this.given.payload, toldOf(row)),
+        topicOf(pattern, row.tag),
+        payloadOf(template, toldOf(row)),
       ]);
       bytes += messages.reduce((sum, [topic, payload]) => sum + topic.length + Buffer.byteLength(payload), 0);
-      await this.publishing(client, messages);
+      await this.line.during(client, () =>
+        Promise.all(messages.map(([topic, payload]) => client.publishAsync(topic, payload, { qos: 1, retain }))),
+      );
     }
     return { accepted: samples, setAside: 0, bytes };
   }
 
-  async *check(): AsyncGenerator<LinkRung> {
-    const { host, port, encrypted, user } = this.given;
-    yield* walkRungs([
-      ...networkSteps({ host, port }),
-      ['encryption', encryptionStep({ host, port }, encrypted)],
-      [
-        'sign-in',
-        async () => {
-          await this.connected();
-          return { sentence: `The broker lets ${user === '' ? 'this link' : user} in.` };
-        },
-      ],
-    ]);
+  check(): AsyncGenerator<LinkRung> {
+    return this.line.check();
   }
 
-  async close(): Promise<void> {
-    const { client } = this;
-    this.client = null;
-    await client?.endAsync(true).catch(() => undefined);
-  }
-
-  private async connected(): Promise<MqttClient> {
-    if (this.client?.connected) return this.client;
-    await this.close();
-    const { host, port, encrypted, user } = this.given;
-    try {
-      this.client = await connectAsync({
-        host,
-        port,
-        protocol: encrypted ? 'mqtts' : 'mqtt',
-        protocolVersion: 4,
-        ...(user === '' ? {} : { username: user, password: this.password }),
-        connectTimeout: PATIENCE,
-        // The sender tries again, and knows from where.
-        reconnectPeriod: 0,
-      });
-      // What breaks is found by the next message.
-      this.client.on('error', () => undefined);
-      return this.client;
-    } catch (error) {
-      throw this.away(error);
-    }
-  }
-
-  private async publishing(client: MqttClient, messages: readonly (readonly [string, string])[]): Promise<void> {
-    const { retain } = this.given;
-    let stop = (): void => undefined;
-    const broken = new Promise<never>((_, fail) => {
-      const closed = (): void => fail(Object.assign(new Error('closed'), { code: 'CLOSED' }));
-      const timer = setTimeout(() => fail(Object.assign(new Error('late'), { code: 'NO_ANSWER' })), PATIENCE);
-      client.once('close', closed);
-      stop = () => {
-        clearTimeout(timer);
-        client.off('close', closed);
-      };
-    });
-    try {
-      const taken = messages.map(([topic, payload]) => client.publishAsync(topic, payload, { qos: 1, retain }));
-      await Promise.race([Promise.all(taken), broken]);
-    } catch (error) {
-      await this.close();
-      throw this.away(error);
-    } finally {
-      stop();
-    }
-  }
-
-  private away(error: unknown): FarAway {
-    const { message, code } = error as Error & { code?: string | number };
-    const { host, port } = this.given;
-    // Reasons of the broker itself are numbers (MQTT 3.1.1, 3.2.2.3).
-    const says =
-      typeof code === 'number'
-        ? `The broker at ${host}:${port} refuses: ${message}.`
-        : explain(networkFault(code ?? 'UNEXPECTED', { host, port }));
-    return Object.assign(new FarAway(says), { code: String(code ?? 'UNEXPECTED') });
+  close(): Promise<void> {
+    return this.line.close();
   }
 }
 
 /** The values of entries in their order, so many at a time; what was removed has no message. */
-function* batchesOf(entries: readonly CarriedPart[], tags: ReadonlyMap<number, CarriedTag>): Generator<Row[]> {
+export function* batchesOf(entries: readonly CarriedPart[], tags: ReadonlyMap<number, CarriedTag>): Generator<Row[]> {
   let batch: Row[] = [];
   for (const { frame } of entries) {
     for (let i = 0; i < frame.times.length; i++) {

@@ -9,6 +9,7 @@ import type { FarEnd } from './farEnd.ts';
 import { FilesEnd, type ReadDay } from './filesEnd.ts';
 import type { Outward } from './outward.ts';
 import { SiteEnd } from './siteEnd.ts';
+import { SparkplugEnd } from './sparkplugEnd.ts';
 import { SqlTableEnd } from './sqlTableEnd.ts';
 
 export class FarEnds {
@@ -51,14 +52,10 @@ export class FarEnds {
     if (to.kind === 'files') return this.filesOf(to, known, id);
     const opened = await this.secrets.openFor([{ password: to.password }]);
     const password = opened[String(to.password)] ?? '';
-    return to.kind === 'sql-table'
-      ? new SqlTableEnd(to, password, known)
-      : new BrokerEnd(
-          to,
-          password,
-          () => this.keptPosition(id),
-          () => this.told(id),
-        );
+    if (to.kind === 'sql-table') return new SqlTableEnd(to, password, known);
+    const kept = (): Promise<KeptPosition> => this.keptPosition(id);
+    const told = (): Promise<Map<number, CarriedTag>> => this.told(id);
+    return to.kind === 'mqtt' ? new BrokerEnd(to, password, kept, told) : new SparkplugEnd(to, password, kept, told);
   }
 
   /** Who carries and who compares have the same one: its manifest is changed by one after the other. */

@@ -1,5 +1,5 @@
 /** Payloads of Sparkplug B on the wire: Protocol Buffers, by the message definition of Eclipse Sparkplug 3.0.0, 6.4.1. */
-import type { WireMessage, WireMetric } from '@wide-ledger/core';
+import type { WireMessage, WireMetric } from './metrics.ts';
 import protobuf from 'protobufjs';
 
 /** As much of the definition as values need; what it does not name is passed over. */
@@ -77,11 +77,55 @@ export function readSparkplug(bytes: Uint8Array): WireMessage {
   };
 }
 
+/** A metric as it is told. Without a name its alias says which it is; what is not said is left out. */
+export interface ToldMetric {
+  readonly name?: string;
+  readonly alias?: number;
+  /** Milliseconds since 1970. */
+  readonly timestamp: number;
+  readonly datatype: number;
+  readonly is_historical?: boolean;
+  readonly is_null?: boolean;
+  readonly long_value?: bigint;
+  readonly double_value?: number;
+  readonly boolean_value?: boolean;
+  readonly string_value?: string;
+  readonly properties?: Readonly<Record<string, number | string>>;
+}
+
+/** A message as it goes over the wire. @param seq its number in the session; left out where the message bears none. */
+export function writeSparkplug(timestamp: number, metrics: readonly ToldMetric[], seq?: number): Uint8Array {
+  const message = { timestamp, ...(seq === undefined ? {} : { seq }), metrics: metrics.map(rawOf) };
+  return Payload.encode(Payload.create(message)).finish();
+}
+
+function rawOf({ long_value, properties, ...metric }: ToldMetric): object {
+  const set = Object.entries(properties ?? {});
+  return {
+    ...metric,
+    ...(long_value === undefined ? {} : { long_value: halvesOf(long_value) }),
+    ...(set.length === 0
+      ? {}
+      : {
+          properties: {
+            keys: set.map(([key]) => key),
+            values: set.map(([, value]) =>
+              typeof value === 'number' ? { type: 3, int_value: value } : { type: 12, string_value: value },
+            ),
+          },
+        }),
+  };
+}
+
+/** Negative ones as their two's complement. */
+function halvesOf(whole: bigint): { readonly low: number; readonly high: number; readonly unsigned: true } {
+  const bits = BigInt.asUintN(64, whole);
+  return { low: Number(bits & 0xffff_ffffn), high: Number(bits >> 32n), unsigned: true };
+}
+
 /** The command by which an edge node is asked to begin anew. @param at milliseconds since 1970. */
 export const commandPayload = (name: string, at: number): Uint8Array =>
-  Payload.encode(
-    Payload.create({ timestamp: at, metrics: [{ name, timestamp: at, datatype: 11, boolean_value: true }] }),
-  ).finish();
+  writeSparkplug(at, [{ name, timestamp: at, datatype: 11, boolean_value: true }]);
 
 /** What is not on the wire has a standing value in the prototype. */
 const own = <Of extends object, Name extends keyof Of>(of: Of, name: Name): Of[Name] | undefined =>
