@@ -231,6 +231,23 @@ test('a past that was not carried is not told of as watched, until both ends wer
   expect(await duty()).toMatchObject([{ duty: [{ from: instant(0), to: instant(48) }], watchedPercent: 93.75 }]);
 });
 
+test('a source that is away at its site is known to be so at the far end, and what is on its way is not missing', async () => {
+  const lately = async () =>
+    (await far.call<GapsAnswer>('GET', '/gaps?from=now-1h&to=now&tag=TH.FT-1')).body.gaps.map(
+      ({ sentence }) => sentence,
+    );
+  // It was watched up to a day ago, as far as is known: the rest may come.
+  expect(await lately()).toEqual([]);
+  const since = { ...gone, tag: null, from: at(48), to: null };
+  await say({ outages: [since] });
+  await same('it is away', async () => (await lately()).length > 0);
+  expect(await lately()).toEqual(['It was off.']);
+  const now = Date.now() * 1000;
+  await say({ outages: [{ ...since, to: now }], watches: [{ source, version: 1, from: now, to: now + 1000 }] });
+  await same('it is over', async () => (await lately()).length === 1);
+  expect(await lately()).toEqual(['It was off.']);
+});
+
 test('a far end that was restored from a backup is told again what it has forgotten', async () => {
   await far.query("DELETE FROM arriving_paper WHERE kind = 'day'");
   await far.query('DELETE FROM watch WHERE source_id < 0');
@@ -242,13 +259,56 @@ test('a far end that was restored from a backup is told again what it has forgot
   await same('it is told again', async () => (await ofFlow(far, 'TH.FT-1')) === (await ofFlow(near, 'FT-1')));
 });
 
+test('what does not lie in its day, or is of no tag of the link, is left', async () => {
+  const code = (await far.call<Invitation>('POST', '/links/invitations', { name: 'Strange' })).body.code;
+  const site = { identity: 'strange', name: 'Strange', version: '0' };
+  const { key } = (await far.call<{ key: string }>('POST', '/links/join', { code, site })).body;
+  const carry = (papers: readonly object[]) =>
+    far.call<{ detail: string }>('PUT', '/carry/papers', { papers }, { authorization: `Bearer ${key}`, cookie: '' });
+  const own = { kind: 'source', number: 3, print: 'a', name: 'S', duty: [[START, null]], explanations: [] };
+  const day = { kind: 'day', number: 3, print: 'b', day: START, recoveries: [] };
+  const outage = { cause: 'source', sentence: '', code: null, recoverable: false, within: false };
+  const watch = (from: number, to: number) => ({ origin: 'live', from, to });
+  const taken = await carry([
+    // Numbers of tags that this link has not told of: those of others are not its own.
+    { ...own, tags: [{ numbers: [1, 2, 3], duty: [[START, null]] }] },
+    {
+      ...day,
+      watches: [watch(START, START + 1), watch(START - 5, START + 1), watch(START + 1, START + DAY + 1)],
+      outages: [
+        { ...outage, number: 0, from: START + DAY, to: null },
+        { ...outage, number: 7, from: START, to: null },
+      ],
+    },
+    { ...day, day: START + 30 * DAY, watches: [watch(START + 30 * DAY, START + 30 * DAY + 1)], outages: [] },
+  ]);
+  expect(taken.status).toBe(204);
+  const [{ id } = { id: 0 }] = await far.query<{ id: number }>("SELECT id FROM named_source WHERE name = 'Strange: S'");
+  expect(id).toBeLessThan(0);
+  const count = async (table: string) => (await far.query(`SELECT FROM ${table} WHERE source_id = ${id}`)).length;
+  expect([await count('watch'), await count('outage'), await count('duty')]).toEqual([1, 0, 0]);
+  // The same again stands once.
+  await carry([{ ...day, watches: [watch(START, START + 1)], outages: [] }]);
+  expect(await count('watch')).toBe(1);
+  expect((await carry([{ ...own, tags: 'all' }])).status).toBe(400);
+});
+
 test('while nothing is heard of a site it is not known there what was watched, and said so', async () => {
   const [link] = await stateOfLink();
   expect((await near.call('PATCH', `/links/${link!.id}`, { paused: true })).status).toBe(200);
   await same('it is paused', async () => (await stateOfLink())[0]!.state === 'paused');
   await far.query("UPDATE arrival SET contact_at = now() - interval '1 minute'");
+  // What it had told of this hour lies in the same gap, and is the longer part of it.
+  await far.query('DELETE FROM outage WHERE source_id < 0');
+  await far.query(`DELETE FROM watch WHERE source_id < 0 AND since > ${at(48)}`);
   const { gaps } = (await far.call<GapsAnswer>('GET', '/gaps?from=now-1h&to=now&tag=TH.FT-1')).body;
   expect(gaps).toMatchObject([
     { cause: 'link', state: 'open', sentence: 'Nothing is heard of Thornmere: the link Thornmere is silent.' },
   ]);
+  // Whose key was revoked is not missed any more.
+  await far.query("UPDATE access_key SET revoked_at = now() WHERE name = 'link Thornmere'");
+  const after = await far.call<GapsAnswer>('GET', '/gaps?from=now-1h&to=now&tag=TH.FT-1');
+  // Nobody watched there, which was told; and from its last word on it is nobody's concern.
+  expect(after.body.gaps.map(({ cause }) => cause)).toEqual(['collector']);
+  expect(Date.now() - Date.parse(after.body.gaps[0]!.to)).toBeGreaterThanOrEqual(60_000);
 });

@@ -48,15 +48,19 @@ export async function recordsOf(
     const delivered = own.reduce((until, { to }) => Math.max(until, to), -Infinity);
     const due = now - GRACE;
     const site = elsewhere.get(source);
-    const silent = site && !site.heard ? [silence(site, Math.max(delivered, site.contact ?? -Infinity))] : [];
-    const coming = site ? site.heard : arriving.includes(source);
+    const silent =
+      site && !site.heard && !site.revoked ? [silence(site, Math.max(delivered, site.contact ?? -Infinity))] : [];
     records.set(source, {
       watches: own,
       outages: [...(outages.get(source) ?? []), ...silent],
       recoveries: recoveries.get(source) ?? [],
       explanations: explanations.get(source) ?? [],
       groups: groups.filter((group) => group.source === source),
-      until: delivered > -Infinity && coming ? Math.min(due, delivered) : due,
+      until: site
+        ? knownUntil(site, due, outages.get(source) ?? [])
+        : delivered > -Infinity && arriving.includes(source)
+          ? Math.min(due, delivered)
+          : due,
     });
   }
   return records;
@@ -69,8 +73,12 @@ interface Elsewhere {
   readonly link: string;
   /** When something was heard of it last, microseconds. */
   readonly contact: number | null;
+  /** The end of what was watched there, as far as it told. */
+  readonly told: number | null;
   /** Whether its link is there. */
   readonly heard: boolean;
+  /** Whether it may carry nothing any more: what comes after that is nobody's concern. */
+  readonly revoked: boolean;
 }
 
 /** How it stands with the sites whose sources have negative numbers. */
@@ -81,11 +89,24 @@ async function heardOf(home: Pool, sources: readonly number[]): Promise<Map<numb
     name: 'heard_of',
     text: `SELECT s.id AS source, coalesce(a.site_name, a.name) AS site, a.name AS link,
              (extract(epoch FROM a.contact_at) * 1000000)::bigint AS contact,
-             coalesce(a.contact_at > now() - interval '${SILENT_SECONDS} s', false) AS heard
-           FROM arriving_source s JOIN arrival a ON a.id = s.arrival_id WHERE s.id = ANY($1::int[])`,
+             coalesce(a.contact_at > now() - interval '${SILENT_SECONDS} s', false) AS heard,
+             coalesce(k.revoked_at IS NOT NULL, false) AS revoked,
+             (SELECT max(until) FROM watch w WHERE w.source_id = s.id) AS told
+           FROM arriving_source s JOIN arrival a ON a.id = s.arrival_id LEFT JOIN access_key k ON k.id = a.key_id WHERE s.id = ANY($1::int[])`,
     values: [theirs],
   });
   return new Map(rows.map((row) => [row.source, row]));
+}
+
+/** Up to when it can be told what was watched at another site. What that has not told yet is on its way, while its source is watched. */
+function knownUntil(
+  { heard, revoked, contact, told }: Elsewhere,
+  due: number,
+  outages: readonly SourceOutage[],
+): number {
+  if (revoked) return Math.min(due, contact ?? -Infinity);
+  const isAway = outages.some(({ tag, to }) => tag === 0 && to === ENDLESS);
+  return heard && !isAway ? Math.min(due, told ?? -Infinity) : due;
 }
 
 /** Since a link is silent it is not known what was watched at its other end; the site itself knows, and tells later. */

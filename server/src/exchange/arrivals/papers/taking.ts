@@ -4,7 +4,7 @@ import { DAY, originCode } from '@wide-ledger/core';
 import type { Pool, PoolClient } from 'pg';
 import type { Stores } from '../../../archive/index.ts';
 import type { Catalogue } from '../../../configuration/index.ts';
-import { inTransaction } from '../../../ground/index.ts';
+import { inTransaction, nowMicros } from '../../../ground/index.ts';
 import type { Arrival } from '../arrivals.ts';
 import { numbersOf } from '../declaring.ts';
 import { takeAnnotations } from './annotations.ts';
@@ -78,9 +78,22 @@ async function takeDays(
     [id],
   );
   const sources = new Map(rows.map((row) => [row.number, row.id]));
-  const known = days.flatMap((day) => {
+  const now = nowMicros();
+  const known = days.flatMap(({ watches, outages, recoveries, ...day }) => {
     const source = sources.get(day.number);
-    return source === undefined ? [] : [{ ...day, source }];
+    // What is of another day would never make room for what is known then.
+    const within = ({ from, to }: { readonly from: number; readonly to: number | null }): boolean =>
+      from >= day.day && from < day.day + DAY && (to === null || (to > from && to <= day.day + DAY));
+    if (source === undefined || day.day > now) return [];
+    return [
+      {
+        ...day,
+        source,
+        watches: watches.filter(within),
+        outages: outages.filter(within),
+        recoveries: recoveries.filter(within),
+      },
+    ];
   });
   const cells = JSON.stringify(known.map(({ source, day }) => ({ source, since: day, until: day + DAY })));
   const cell = 'jsonb_to_recordset($1::jsonb) AS d(source int, since bigint, until bigint)';

@@ -27,6 +27,8 @@ const MOST_DAYS = 4_000;
 /** Characters of papers in one request; a larger one goes by itself. */
 const CHARACTERS_AT_ONCE = 1_000_000;
 const PAPERS_AT_ONCE = 2_000;
+/** One that is longer is not told: no request takes it, and the others would wait behind it for ever. */
+const LONGEST_PAPER = 8_000_000;
 
 const keyOf = ({ kind, number, day }: Pick<HeldPaper, 'kind' | 'number' | 'day'>): string => `${kind} ${number} ${day}`;
 /** Whole days of UTC up to today's end: what is ahead of the clock is told once it is time. */
@@ -135,7 +137,9 @@ export class Papers {
     return papers.flatMap((paper) => {
       const key = keyOf({ ...paper, day: dayOf(paper) });
       const print = createHash('sha256').update(JSON.stringify(paper)).digest('base64url').slice(0, 22);
-      return this.held?.get(key) === print ? [] : [{ key, print, text: JSON.stringify({ ...paper, print }) }];
+      if (this.held?.get(key) === print) return [];
+      const text = JSON.stringify({ ...paper, print });
+      return text.length > LONGEST_PAPER ? [] : [{ key, print, text }];
     });
   }
 }
