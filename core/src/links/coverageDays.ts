@@ -25,7 +25,8 @@ export interface SourceFacts {
 
 interface DayFacts {
   readonly watches: SourceWatch[];
-  readonly outages: KnownOutage[];
+  /** By tag and beginning. */
+  readonly outages: Map<string, KnownOutage>;
   readonly recoveries: Recovery[];
 }
 
@@ -39,7 +40,7 @@ export function coverageDays({ watches, outages, recoveries }: SourceFacts, wind
     const [start, end] = [Math.max(from, window.from), Math.min(to, window.to)];
     for (let day = Math.floor(start / DAY) * DAY; day < end; day += DAY) {
       const part = { from: Math.max(start, day), to: Math.min(end, day + DAY) };
-      const known = days.get(day) ?? { watches: [], outages: [], recoveries: [] };
+      const known = days.get(day) ?? { watches: [], outages: new Map(), recoveries: [] };
       days.set(day, known);
       add(known, part);
     }
@@ -50,14 +51,14 @@ export function coverageDays({ watches, outages, recoveries }: SourceFacts, wind
     each(whole, (day, { from, to }) => {
       const open = outage.to === null && to === window.to;
       // One that was cut at midnight may meet another one there: the longer of them says why.
-      const rival = day.outages.findIndex((one) => one.from === from && one.tag === outage.tag);
+      const key = `${outage.tag} ${from}`;
+      const rival = day.outages.get(key);
       const part = { ...outage, from, to: open ? null : to };
-      if (rival < 0) day.outages.push(part);
-      else if (endOf(part) > endOf(day.outages[rival]!)) day.outages[rival] = part;
+      if (!rival || endOf(part) > endOf(rival)) day.outages.set(key, part);
     });
   }
   for (const recovery of recoveries) each(recovery, (day, part) => day.recoveries.push({ ...recovery, ...part }));
-  return days;
+  return new Map([...days].map(([day, { outages: told, ...rest }]) => [day, { ...rest, outages: [...told.values()] }]));
 }
 
 const endOf = ({ to }: KnownOutage): number => to ?? Infinity;

@@ -119,7 +119,7 @@ export class Links {
       far,
       summarising,
       archive.stores,
-      far.papers ? new Papers(home, archive, catalogue, link, far.papers) : null,
+      far.papers ? new Papers(home, archive, catalogue, link, far.papers, this.log) : null,
       () => this.account(),
       this.holder,
       zone,

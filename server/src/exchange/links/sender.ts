@@ -10,7 +10,7 @@ import { tellTags, type CarriedNumbers } from './carriedTags.ts';
 import { FarAway, StandsElsewhere, type FarEnd, type FarPosition, type Stretch } from './far/farEnd.ts';
 import { clockFound, clocksDiffer } from './far/rungs.ts';
 import type { LinkLog } from './linkLog.ts';
-import type { Papers, ReadyPapers } from './papers/papers.ts';
+import type { Papers } from './papers/papers.ts';
 import { noteOf, recognise, standingAt } from './standing.ts';
 import { frontierOf, nextStretch, type StretchAsked } from './stretch.ts';
 import type { Summarising } from './summarising.ts';
@@ -156,7 +156,7 @@ export class Sender {
     while (!this.stopped) {
       if (!(await this.hold())) return;
       // Made of what is known by now, and told once all that is committed by then is carried.
-      const papers = await this.readyPapers(numbers);
+      const papers = await this.papers?.ready(numbers);
       // A tag is in force before anything is written of it: whose values lie before this, the catalogue knows afterwards.
       const frontier = await frontierOf(this.home);
       await this.catalogue.refresh();
@@ -198,7 +198,7 @@ export class Sender {
         if (stretch) live = await this.sendLive(wantedOf(live, live));
       }
       if (standing.epoch === asked.epoch) {
-        await this.tellPapers(papers);
+        if (papers) await this.papers?.tell(papers);
         await this.sendSummaries({ epoch, after: farAt, position: farAt, print }, known);
       }
       await this.far.settle?.();
@@ -261,29 +261,6 @@ export class Sender {
     if (setAside > 0)
       await this.told.note(this.link.id, 'set aside', `${setAside} values were set aside there: it says why.`);
     await this.restrain(bytes, took);
-  }
-
-  /** What goes beside values. Nothing that is carried waits for it, or fails with it. */
-  private async readyPapers(numbers: CarriedNumbers): Promise<ReadyPapers> {
-    try {
-      return (await this.papers?.ready(numbers)) ?? [];
-    } catch (error) {
-      this.missPapers(error as Error);
-      return [];
-    }
-  }
-
-  private async tellPapers(ready: ReadyPapers): Promise<void> {
-    try {
-      await this.papers?.tell(ready);
-    } catch (error) {
-      this.missPapers(error as Error);
-    }
-  }
-
-  private missPapers({ message: error }: Error): void {
-    this.log.warn({ link: this.link.name, error }, 'what goes beside the values of a link could not be told');
-    this.papers?.begin();
   }
 
   /** Tells the far end how this site is, where it wants to know, every now and then. Nothing that is carried waits for it. */

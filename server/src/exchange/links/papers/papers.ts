@@ -6,6 +6,7 @@ import type { HeldPaper, Paper } from '@wide-ledger/contract';
 import { DAY, type Span } from '@wide-ledger/core';
 import { createHash } from 'node:crypto';
 import type { Pool } from 'pg';
+import type { Logger } from 'pino';
 import type { Archive } from '../../../archive/index.ts';
 import type { Catalogue, LinkRow } from '../../../configuration/index.ts';
 import { nowMicros } from '../../../ground/index.ts';
@@ -14,9 +15,9 @@ import type { FarPapers } from '../far/farEnd.ts';
 import { dayPapers, sourcePapers, type Unprinted } from './sourcePapers.ts';
 import { annotationPapers, changePapers, emptyPaper } from './tagPapers.ts';
 
-/** How often the last two days are looked at. */
+/** How often the last two days are looked at, or as seldom as it takes a hundredth of the time. */
 const LATEST_EVERY_MILLISECONDS = 2_000;
-/** How often all of it is, or as seldom as it takes a hundredth of the time. */
+/** How often all of it is, in the same way. */
 const ALL_EVERY_MILLISECONDS = 3_000;
 const OF_THE_TIME = 100;
 const ASK_EVERY_MILLISECONDS = 10_000;
@@ -58,6 +59,7 @@ export class Papers {
     private readonly catalogue: Catalogue,
     private readonly link: LinkRow,
     private readonly far: FarPapers,
+    private readonly log: Logger,
   ) {}
 
   /** What the far end has is to be asked for, now or, where it was just before, in a while. */
@@ -67,8 +69,27 @@ export class Papers {
     [this.latestAt, this.allAt] = [-Infinity, -Infinity];
   }
 
-  /** What the far end does not have as it is now; nothing where it was looked at just before. @throws FarAway */
-  async ready(numbers: CarriedNumbers): Promise<ReadyPapers> {
+  /** What the far end does not have as it is now; nothing where it was looked at just before, or cannot be asked. */
+  ready(numbers: CarriedNumbers): Promise<ReadyPapers> {
+    return this.news(numbers).catch((error: unknown) => this.miss(error, []));
+  }
+
+  /** Tells what is ready. Nothing that is carried waits for it, or fails with it. */
+  tell(ready: ReadyPapers): Promise<void> {
+    return this.send(ready).catch((error: unknown) => this.miss(error, undefined));
+  }
+
+  private miss<Instead>(error: unknown, instead: Instead): Instead {
+    this.log.warn(
+      { link: this.link.name, error: (error as Error).message },
+      'what goes beside the values of a link could not be told',
+    );
+    this.begin();
+    return instead;
+  }
+
+  /** @throws FarAway */
+  private async news(numbers: CarriedNumbers): Promise<ReadyPapers> {
     const now = performance.now();
     if (numbers.detail.size === 0) return [];
     if (this.held === undefined || now > this.askAt + ASK_ANEW_MILLISECONDS) {
@@ -81,16 +102,16 @@ export class Papers {
     if (!this.held || (!all && now < this.latestAt)) return [];
     const found = all ? await this.all(numbers) : await this.days(numbers, 2);
     const took = performance.now() - now;
-    this.latestAt = performance.now() + LATEST_EVERY_MILLISECONDS;
+    this.latestAt = performance.now() + Math.max(LATEST_EVERY_MILLISECONDS, OF_THE_TIME * took);
     if (all) {
       this.allAt = performance.now() + Math.max(ALL_EVERY_MILLISECONDS, OF_THE_TIME * took);
       this.version = this.catalogue.version;
     }
-    return this.news(found);
+    return this.unknown(found);
   }
 
-  /** Tells what is ready. @throws FarAway */
-  async tell(ready: ReadyPapers): Promise<void> {
+  /** @throws FarAway */
+  private async send(ready: ReadyPapers): Promise<void> {
     for (let at = 0; at < ready.length;) {
       const some = [ready[at++]!];
       for (let length = some[0]!.text.length; at < ready.length && some.length < PAPERS_AT_ONCE; at++) {
@@ -133,7 +154,7 @@ export class Papers {
     return dayPapers(this.home, this.sources, numbers, lastDays(count));
   }
 
-  private news(papers: readonly Unprinted[]): ReadyPapers {
+  private unknown(papers: readonly Unprinted[]): ReadyPapers {
     return papers.flatMap((paper) => {
       const key = keyOf({ ...paper, day: dayOf(paper) });
       const print = createHash('sha256').update(JSON.stringify(paper)).digest('base64url').slice(0, 22);
