@@ -8,7 +8,7 @@ import { SourceAway, type Session } from '../kinds/kind.ts';
 /** Between two tries; the last one again and again. Milliseconds. */
 const PAUSES = [1000, 1000, 2000, 3000, 5000];
 /** How often it is tried whether the first way leads to the source again. Milliseconds. */
-export const BACK_EVERY = 30_000;
+const BACK_EVERY = 30_000;
 
 export interface ConnectionEvents {
   /** Tries what a connection that was opened has to answer before it counts. @throws SourceAway */
@@ -39,6 +39,8 @@ export class Connection {
   private goingBack: NodeJS.Timeout | null = null;
   private tries = 0;
   private awaySince: number | null = null;
+  /** Whether somebody wants the way in use, whatever the others are like. */
+  private isWanted = false;
   private stopped = false;
 
   constructor(
@@ -62,12 +64,18 @@ export class Connection {
   }
 
   /**
-   * Takes another way, while the one in use goes on until that stands; nothing is read twice or missed in between.
+   * Takes another way, while the one in use goes on until that stands; nothing is read twice or missed in between. Who
+   * wants it so stays there, until that way is lost.
    * @throws SourceAway where it does not lead to the source: then all stays as it was.
    */
   async use(way: number): Promise<void> {
+    await this.changeOver(way, true);
+  }
+
+  private async changeOver(way: number, isWanted: boolean): Promise<void> {
     const session = await this.opened(way);
     if (this.stopped) return session.close();
+    this.isWanted = isWanted;
     this.take(session, way);
   }
 
@@ -77,6 +85,7 @@ export class Connection {
     this.session?.close();
     this.session = null;
     this.awaySince ??= performance.now();
+    this.isWanted = false;
     this.events.lost(
       error instanceof SourceAway
         ? error
@@ -129,11 +138,11 @@ export class Connection {
   /** By another way than the first it is looked every now and then whether that leads to the source again. */
   private goBackLater(): void {
     if (this.goingBack) clearTimeout(this.goingBack);
-    if (this.stopped || this.way === 0 || !this.ways.back) return;
+    if (this.stopped || this.way === 0 || this.isWanted || !this.ways.back) return;
     this.goingBack = setTimeout(() => {
       // While there is no connection at all the first way has its turn anyway.
       if (!this.session) return;
-      this.use(0).catch(() => this.goBackLater());
+      this.changeOver(0, false).catch(() => this.goBackLater());
     }, BACK_EVERY);
   }
 }

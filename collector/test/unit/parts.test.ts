@@ -132,6 +132,13 @@ describe('a connection', () => {
     opened.dead.clear();
     await opened.connection.use(1);
     expect([opened.connection.way, opened.closed, opened.events]).toEqual([1, 1, ['opened', 'opened']]);
+    // Somebody wants it so: it does not go back by itself, until that way is lost.
+    await opened.run(70);
+    expect(opened.connection.way).toBe(1);
+    opened.dead.add(1);
+    opened.connection.lose(away);
+    await opened.run(8);
+    expect(opened.connection.way).toBe(0);
     opened.connection.stop();
   });
   test('names what nobody foresaw', async () => {

@@ -1,7 +1,7 @@
 /** Far ends that are no site of Wide Ledger: what a link to each is made of. Forms are drawn from these. */
 import { MQTT_TOPIC_FIELDS } from '@wide-ledger/core';
 import { z } from 'zod';
-import { secretNumber } from '../kinds/fields.ts';
+import { secretNumber, topicLevel } from '../kinds/fields.ts';
 
 const host = z.string().trim().min(1).max(253).meta({ title: 'Host' });
 const port = z.number().int().min(1).max(65_535);
@@ -70,14 +70,19 @@ export const filesEnd = z.strictObject({
 });
 export type FilesEnd = z.infer<typeof filesEnd>;
 
-/** An MQTT broker: a message for each value. */
-export const brokerEnd = z.strictObject({
-  kind: z.literal('mqtt'),
+/** How a broker is reached and signed in to. */
+const brokerPlace = {
   host,
   port: port.default(1883).meta({ title: 'Port' }),
   encrypted: z.boolean().default(false).meta({ title: 'TLS', description: 'its certificate is checked' }),
   user: z.string().max(200).default('').meta({ title: 'User', description: 'empty: nobody' }),
   password: secretNumber('Password'),
+};
+
+/** An MQTT broker: a message for each value. */
+export const brokerEnd = z.strictObject({
+  kind: z.literal('mqtt'),
+  ...brokerPlace,
   topic: z
     .string()
     .min(1)
@@ -96,26 +101,12 @@ export const brokerEnd = z.strictObject({
 });
 export type BrokerEnd = z.infer<typeof brokerEnd>;
 
-/** A level of a topic. */
-const level = (title: string) =>
-  z
-    .string()
-    .trim()
-    .min(1)
-    .max(200)
-    .regex(/^[^/+#\0]+$/, 'holds none of / + #')
-    .meta({ title });
-
 /** An edge node of Sparkplug B: a metric for each tag. */
 export const sparkplugEnd = z.strictObject({
   kind: z.literal('sparkplug'),
-  host,
-  port: port.default(1883).meta({ title: 'Port' }),
-  encrypted: z.boolean().default(false).meta({ title: 'TLS', description: 'its certificate is checked' }),
-  user: z.string().max(200).default('').meta({ title: 'User', description: 'empty: nobody' }),
-  password: secretNumber('Password'),
-  group: level('Group'),
-  edge: level('Edge node'),
+  ...brokerPlace,
+  group: topicLevel('Group').min(1),
+  edge: topicLevel('Edge node').min(1),
 });
 export type SparkplugEnd = z.infer<typeof sparkplugEnd>;
 

@@ -5,6 +5,15 @@ import { z } from 'zod';
 export const secretNumber = (title: string) =>
   z.number().int().positive().nullable().default(null).meta({ title, secret: true });
 
+/** The name of a group, an edge node or a device: a level of a topic. */
+export const topicLevel = (title: string, description?: string) =>
+  z
+    .string()
+    .trim()
+    .max(200)
+    .regex(/^[^/+#\0]*$/, 'holds none of / + #')
+    .meta({ title, ...(description === undefined ? {} : { description }) });
+
 /** For how long an answer is waited for. Milliseconds. */
 export const timeout = (least: number, standard: number) =>
   z.number().int().min(least).max(60_000).default(standard).meta({ title: 'Time-out', description: 'ms' });

@@ -2,24 +2,16 @@
 import { z } from 'zod';
 import { brokerAddress, brokerFields, brokerTimeout } from './broker.ts';
 import { describeKind } from './describe.ts';
-
-/** The name of a group, an edge node or a device: a level of a topic. */
-const level = (title: string, description: string) =>
-  z
-    .string()
-    .trim()
-    .max(200)
-    .regex(/^[^/+#\0]*$/, 'holds none of / + #')
-    .meta({ title, description });
+import { topicLevel } from './fields.ts';
 
 export const sparkplugConnection = z.strictObject({
   ...brokerFields,
   groups: z
-    .array(level('Group', '').min(1))
+    .array(topicLevel('Group', '').min(1))
     .max(100)
     .default([])
     .meta({ title: 'Groups', description: 'whose edge nodes are heard; none: all' }),
-  hostId: level(
+  hostId: topicLevel(
     'Host name',
     'under which edge nodes wait for this collector before they tell; each of a standby pair has its own; empty: none',
   ).default(''),
@@ -29,9 +21,9 @@ export type SparkplugConnection = z.infer<typeof sparkplugConnection>;
 
 /** Where a value lies: a metric of an edge node, or of a device of it. */
 export const sparkplugAddress = z.strictObject({
-  group: level('Group', '').min(1),
-  edge: level('Edge node', '').min(1),
-  device: level('Device', 'empty: the edge node itself').default(''),
+  group: topicLevel('Group', '').min(1),
+  edge: topicLevel('Edge node', '').min(1),
+  device: topicLevel('Device', 'empty: the edge node itself').default(''),
   metric: z.string().min(1).max(500).meta({ title: 'Metric' }),
 });
 export type SparkplugAddress = z.infer<typeof sparkplugAddress>;

@@ -283,7 +283,7 @@ export async function gapsIn(home: Pool, request: CoverageRequest, ask: AskPrese
   }
   found.sort((a, b) => b.gap.from - a.gap.from);
   const pauses = await pausesIn(home, request.window, request.only);
-  const setAside = await setAsidesIn(home, request.window, request);
+  const setAside = await setAsidesIn(home, request);
   const latest = found.slice(0, MOST_GAPS).map(({ gap, source, tag, tags }) => asGapAnswer(gap, source, tag, tags));
   const { tags: sourceless, unlooked } = await sourcelessTags(home, request);
   const left = sourceless.filter(({ name }) => !recorded.has(name));

@@ -1,6 +1,6 @@
 /** Stretches in which values of a tag came and could not be kept: watched, and yet nothing is there. */
 import type { Gap } from '@wide-ledger/contract';
-import { SECOND, formatInstant, type Span } from '@wide-ledger/core';
+import { SECOND, formatInstant } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import { NO_GAP_OF_DUTY } from './duties.ts';
 import type { Among } from './sourceless.ts';
@@ -20,11 +20,7 @@ interface Row {
 }
 
 /** Stretches of a window, of all tags or of some. */
-export async function setAsidesIn(
-  home: Pool,
-  window: Span,
-  { only, among, place }: Omit<Among, 'window'>,
-): Promise<Gap[]> {
+export async function setAsidesIn(home: Pool, { window, only, among, place }: Among): Promise<Gap[]> {
   const { rows } = await home.query<Row>(
     `SELECT tag, source, min(time) AS since, max(time) AS until, count(*)::int AS values, min(reason) AS reason
      FROM (SELECT *, count(*) FILTER (WHERE apart) OVER (PARTITION BY tag ORDER BY time) AS stretch
