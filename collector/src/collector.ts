@@ -1,5 +1,10 @@
 /** A collector, put together: configuration, watchers, spool, delivery, and what it says of itself. */
-import { type CollectorConfiguration, type CollectorOrders, type SourceState } from '@wide-ledger/contract';
+import {
+  type CollectorConfiguration,
+  type CollectorOrders,
+  type ConfiguredSource,
+  type SourceState,
+} from '@wide-ledger/contract';
 import { Seal, keyFile } from '@wide-ledger/vault';
 import { existsSync, mkdirSync, readFileSync } from 'node:fs';
 import { rename, writeFile } from 'node:fs/promises';
@@ -16,7 +21,9 @@ import { Delivery } from './delivery/delivery.ts';
 import { ServerCalls } from './delivery/serverCalls.ts';
 import { Gathering, type Gathered } from './gathering/gathering.ts';
 import { kindOf } from './kinds/index.ts';
-import type { Surroundings } from './kinds/kind.ts';
+import { runFor } from './isolation/isolation.ts';
+import { takeLastEnd, type LastEnd } from './isolation/lastEnd.ts';
+import type { Kind, Surroundings } from './kinds/kind.ts';
 import { readableFolders, type Settings } from './settings.ts';
 import { Notebook, type Notes } from './source/notebook.ts';
 import { SourceWatcher, connectedBy, type Outlet, type WatcherNotes } from './source/sourceWatcher.ts';
@@ -30,6 +37,8 @@ const MOST_HELD = 2_000_000;
 const FLUSH_MILLISECONDS = 250;
 const REPORT_MILLISECONDS = 1000;
 const LAST_REPORT_MILLISECONDS = 1000;
+/** The source whose fault ended the collector begins so much later than the others. */
+const LAST_MILLISECONDS = 15_000;
 
 /** A whole collector: its sources, its spool, its delivery, and what it reports. */
 export class Collector {
@@ -49,11 +58,16 @@ export class Collector {
   private readonly strange = new Map<number, SourceState>();
   /** What is wrong with this collector itself, as a sentence; null while all is well. */
   private trouble: string | null = null;
+  /** What is to be known of a spool that was restored; null where it was not. */
+  private restored: string | null = null;
 
   private answering: Answering | null = null;
   private server: ServerContact | null = null;
   /** Whether a version is being taken at this moment: one at a time. */
   private following = false;
+
+  /** How it ended last, where that was its own fault. */
+  private readonly lastEnd: LastEnd | null;
 
   private constructor(
     private readonly settings: Settings,
@@ -65,6 +79,7 @@ export class Collector {
   ) {
     this.writer = new EntryWriter(spool, settings.WIDE_LEDGER_COLLECTOR);
     this.notebook = new Notebook(notes, () => this.noted());
+    this.lastEnd = takeLastEnd(settings.WIDE_LEDGER_COLLECTOR_DATA);
     this.seal = new Seal(keyFile(settings.WIDE_LEDGER_COLLECTOR_DATA, 'collector.key'));
   }
 
@@ -86,6 +101,7 @@ export class Collector {
       setInterval(() => void collector.report(), REPORT_MILLISECONDS),
     ];
     void collector.report();
+    void collector.lookAtPosition();
     collector.answering = new Answering(calls, collector.around, (source) => collector.watchers.get(source), log);
     collector.answering.start();
     return collector;
@@ -126,16 +142,12 @@ export class Collector {
       }
       const known = this.watchers.get(source.id);
       if (known?.connectedBy === connectedBy(source)) {
-        known.update(source, configuration.version);
+        this.runFor(source.id, () => known.update(source, configuration.version));
         continue;
       }
       known?.stop('The source was given another connection.');
       const notes = known?.notes ?? this.notebook.of(source.id) ?? null;
-      const outlet = this.outletOf(source.id, notes);
-      this.watchers.set(
-        source.id,
-        new SourceWatcher(source, configuration.version, kind, this.around, outlet, notes, this.clock),
-      );
+      this.open(source, configuration.version, kind, notes);
     }
     for (const [id, watcher] of this.watchers) {
       if (configuration.sources.some((source) => source.id === id) && !this.strange.has(id)) continue;
@@ -144,6 +156,22 @@ export class Collector {
       this.watchers.delete(id);
     }
     this.log.info({ version: configuration.version, sources: configuration.sources.length }, 'configuration in force');
+  }
+
+  /** Begins to watch a source; the one whose fault ended the collector last, when the others are at work. */
+  private open(source: ConfiguredSource, version: number, kind: Kind, notes: WatcherNotes | null): void {
+    const outlet = this.outletOf(source.id, notes);
+    const { lastEnd } = this;
+    const watcher = new SourceWatcher(source, version, kind, this.around, outlet, notes, this.clock, lastEnd?.reason);
+    this.watchers.set(source.id, watcher);
+    const begin = (): void => this.runFor(source.id, () => watcher.open());
+    if (lastEnd?.source === source.id) setTimeout(begin, LAST_MILLISECONDS).unref();
+    else begin();
+  }
+
+  /** Runs work of a source: what goes wrong in it, wherever that comes to light, is that source's fault. */
+  private runFor<Result>(source: number, work: () => Result): Result {
+    return runFor({ source, fault: (error) => this.watchers.get(source)?.fault(error) }, work);
   }
 
   private outletOf(source: number, notes: WatcherNotes | null): Outlet {
@@ -161,7 +189,7 @@ export class Collector {
   private flush(): Promise<void> {
     this.flushing = this.flushing.then(async () => {
       this.clock.look();
-      for (const watcher of this.watchers.values()) watcher.report();
+      for (const [id, watcher] of this.watchers) this.runFor(id, () => reportOf(watcher));
       this.leases.pass(this.watchers);
       if (this.gathering.isEmpty) return;
       const gathered = this.gathering.take();
@@ -203,6 +231,17 @@ export class Collector {
     this.log.error({ lost }, 'there is no room left for values; they are lost');
   }
 
+  /** Whether the spool is older than what the server has of it: then somebody restored it, and should know. */
+  private async lookAtPosition(): Promise<void> {
+    const { nameBefore, before } = this.spool;
+    if (before.sequence === 0) return;
+    const writer = `${this.settings.WIDE_LEDGER_COLLECTOR}/${nameBefore}`;
+    const position = await this.calls.position(writer).catch(() => 0);
+    if (position <= before.sequence) return;
+    this.restored = `The spool was restored from an older copy: the server has ${position - before.sequence} entries that this copy does not know. Nothing is lost or overwritten; what is read from now on is numbered anew.`;
+    this.log.warn({ server: position, spool: before.sequence }, 'the spool is older than what the server has of it');
+  }
+
   private async account(): Promise<Account> {
     const sources = [...[...this.watchers.values()].map((watcher) => watcher.summary), ...this.strange.values()];
     return {
@@ -215,7 +254,7 @@ export class Collector {
         putAwayEntries: this.spool.putAwayEntries,
         spoolFreeBytes: await this.spool.freeBytes(),
         spoolBytesPerSample: this.spool.bytesPerSample,
-        trouble: this.trouble,
+        trouble: this.trouble ?? this.restored,
         valuesPerSecond: Math.round(sources.reduce((sum, source) => sum + source.valuesPerSecond, 0) * 10) / 10,
         sources,
       },
@@ -278,6 +317,15 @@ export class Collector {
     for (let waited = 0; waited < 1000 && this.spool.entries > 0; waited += 50) await wait(50);
     await this.delivery.stop();
     await this.spool.close();
+  }
+}
+
+/** A fault while one source is reported on is that source's, and holds up none of the others. */
+function reportOf(watcher: SourceWatcher): void {
+  try {
+    watcher.report();
+  } catch (error) {
+    watcher.fault(error as Error);
   }
 }
 

@@ -82,6 +82,7 @@ export class Run {
       archive.notes,
       clock,
     );
+    this.watcher.open();
     this.flushing = setInterval(() => {
       clock.look();
       this.watcher.report();

@@ -197,7 +197,9 @@ BEGIN
       b := get_byte(raw, pos); pos := pos + 1; r := b & 127; f := 7;
       WHILE b >= 128 LOOP b := get_byte(raw, pos); pos := pos + 1; r := r | ((b & 127)::bigint << f); f := f + 7; END LOOP;
       digits[i] := CASE WHEN vals[i] = trunc(vals[i]) AND abs(vals[i]) <= 9223372036854775808
-                        THEN (history.exact_numeric(vals[i]) + ((r >> 1) # -(r & 1)))::text END;
+                        -- More than lies between two doubles was written by an early version that had lost the integer.
+                        THEN least(9223372036854775807, history.exact_numeric(vals[i])
+                          + CASE WHEN (r >> 1) > 1024 THEN 0 ELSE (r >> 1) # -(r & 1) END)::text END;
     END LOOP;
   END IF;
   IF texts IS NULL AND digits IS NULL THEN

@@ -2,6 +2,7 @@
 import type { AskedQuestion, CollectorSays, Question } from '@wide-ledger/contract';
 import type { Logger } from 'pino';
 import type { ServerCalls } from '../delivery/serverCalls.ts';
+import { runFor } from '../isolation/isolation.ts';
 import { kindOf } from '../kinds/index.ts';
 import { SourceAway, WriteRefused, type Surroundings } from '../kinds/kind.ts';
 import type { SourceWatcher } from '../source/sourceWatcher.ts';
@@ -14,6 +15,9 @@ const NOT_READ = 'This collector does not read that source.';
 
 /** What a collector says, before it is said to which question. */
 type Says = CollectorSays extends infer Said ? (Said extends unknown ? Omit<Said, 'request'> : never) : never;
+
+/** Tells the rungs of a path as they are climbed. */
+type Telling = Parameters<NonNullable<ReturnType<typeof kindOf>>['check']>[2];
 
 export class Answering {
   private readonly ended = new AbortController();
@@ -49,7 +53,7 @@ export class Answering {
   private async answer({ request, question }: AskedQuestion): Promise<void> {
     const say = (said: Says): Promise<void> => this.calls.say({ request, ...said });
     try {
-      await say(await this.find(question, (rung) => void say({ says: 'rung', rung }).catch(() => undefined)));
+      await say(await this.safely(question, (rung) => void say({ says: 'rung', rung }).catch(() => undefined)));
     } catch (error) {
       const code = error instanceof SourceAway || error instanceof WriteRefused ? error.code : 'UNEXPECTED';
       const failed = { says: 'failed' as const, sentence: (error as Error).message.slice(0, 2000), code };
@@ -59,10 +63,14 @@ export class Answering {
     }
   }
 
-  private async find(
-    question: Question,
-    told: Parameters<NonNullable<ReturnType<typeof kindOf>>['check']>[2],
-  ): Promise<Says> {
+  /** What a library throws in a callback while it is asked ends this question, and nothing else. */
+  private safely(question: Question, told: Telling): Promise<Says> {
+    return new Promise((done, fail) => {
+      runFor({ source: null, fault: fail }, () => void this.find(question, told).then(done, fail));
+    });
+  }
+
+  private async find(question: Question, told: Telling): Promise<Says> {
     const { source, secrets } = question;
     const kind = kindOf(source);
     if (!kind) throw new Error(`This collector does not know sources of the kind "${source.kind}".`);

@@ -38,6 +38,8 @@ export class Connection {
   private retry: NodeJS.Timeout | null = null;
   private goingBack: NodeJS.Timeout | null = null;
   private tries = 0;
+  /** The attempt that counts: one that was given up may still open a connection, which nobody wants then. */
+  private attempt = 0;
   private awaySince: number | null = null;
   /** Whether somebody wants the way in use, whatever the others are like. */
   private isWanted = false;
@@ -51,15 +53,16 @@ export class Connection {
   /** Opens it, and goes on trying until it stands or {@link stop} is called. */
   async connect(): Promise<void> {
     if (this.stopped) return;
+    const attempt = ++this.attempt;
     let session: Session | null = null;
     try {
       session = await this.opened(this.way);
-      // Taken out meanwhile: nobody asked for what comes now.
-      if (this.stopped) return session.close();
+      // Taken out, or given up, meanwhile: nobody asked for what comes now.
+      if (this.stopped || attempt !== this.attempt) return session.close();
       this.take(session, this.way);
     } catch (error) {
       session?.close();
-      this.lose(error);
+      if (attempt === this.attempt) this.lose(error);
     }
   }
 
@@ -82,7 +85,8 @@ export class Connection {
   /** The connection is no good any more: it is closed, and tried again after a pause. */
   lose(error: unknown): void {
     if (this.stopped) return;
-    this.session?.close();
+    this.attempt++;
+    this.discard(this.session);
     this.session = null;
     this.awaySince ??= performance.now();
     this.isWanted = false;
@@ -107,8 +111,17 @@ export class Connection {
     this.stopped = true;
     if (this.retry) clearTimeout(this.retry);
     if (this.goingBack) clearTimeout(this.goingBack);
-    this.session?.close();
+    this.discard(this.session);
     this.session = null;
+  }
+
+  /** Closes a session. What its library throws then changes nothing: nobody uses it any more. */
+  private discard(session: Session | null): void {
+    try {
+      session?.close();
+    } catch {
+      // It is closed as far as this collector is concerned.
+    }
   }
 
   private async opened(way: number): Promise<Session> {
@@ -131,7 +144,7 @@ export class Connection {
     this.tries = 0;
     this.awaySince = null;
     this.events.opened(session, before);
-    before?.close();
+    this.discard(before);
     this.goBackLater();
   }
 

@@ -32,6 +32,8 @@ interface ReadyEntry {
   readonly samples: number;
   /** Null where it is none that a collector of this version writes. */
   readonly description: EntryDescription | null;
+  /** Whether it was written since the collector started, and is sent for the first time. */
+  readonly isFirstTry: boolean;
 }
 
 /** Entries that go together, in their order. */
@@ -44,13 +46,17 @@ export class Delivery {
   private wakeUp: (() => void) | null = null;
   /** Whether something came since the spool was last looked at: nobody may be waiting yet when it does. */
   private news = false;
+  /** Entries up to this number may have reached the server before, with or without an answer. */
+  private triedUpTo: number;
 
   constructor(
     private readonly spool: Spool,
     private readonly calls: Receiver,
     private readonly log: Logger,
     private readonly now: () => number = () => Date.now() * 1000,
-  ) {}
+  ) {
+    this.triedUpTo = spool.before.sequence;
+  }
 
   /** Delivers from now on, until {@link stop}. */
   start(): void {
@@ -92,7 +98,20 @@ export class Delivery {
   private async gather(after: number): Promise<Batch | null> {
     const entries = await this.spool.oldest(TOGETHER, TOGETHER_BYTES, after);
     if (entries.length === 0) return null;
-    return entries.map((entry) => ({ sequence: entry.sequence, ...this.stamp(entry) }));
+    const ready: ReadyEntry[] = [];
+    for (const entry of entries) {
+      const { sequence } = entry;
+      try {
+        ready.push({ sequence, ...this.stamp(entry), isFirstTry: sequence > this.triedUpTo });
+      } catch (error) {
+        // A disk turned a bit, or another version wrote it: it holds up nothing, and is kept.
+        const reason = `It cannot be read back from the spool: ${(error as Error).message}`;
+        this.log.error({ entry: sequence, reason }, 'an entry of the spool cannot be read and is put away');
+        await this.spool.putAway(sequence, [entry.packed], reason);
+        await this.spool.remove([sequence], 0);
+      }
+    }
+    return ready.length === 0 ? this.gather(entries.at(-1)!.sequence) : ready;
   }
 
   /**
@@ -101,14 +120,14 @@ export class Delivery {
    * @returns what goes next, made ready while the server was at work; null where that was not looked for.
    */
   private async deliverTogether(batch: Batch): Promise<Batch | null> {
+    this.triedUpTo = Math.max(this.triedUpTo, batch.at(-1)!.sequence);
     if (batch.length > 1) {
       const answer = this.calls.deliver(packBundle(batch.map(({ packed }) => packed)));
       const next = this.spool.entries > batch.length ? this.gather(batch.at(-1)!.sequence) : Promise.resolve(null);
       // Where the server does not answer nobody waits for it.
       next.catch(() => undefined);
       try {
-        this.noteSetAside(await answer);
-        await this.forget(batch);
+        await this.taken(batch, await answer);
         return await next;
       } catch (error) {
         if (!(error instanceof ServerRefused)) throw error;
@@ -121,8 +140,31 @@ export class Delivery {
     return null;
   }
 
-  private noteSetAside({ setAside }: EntryAnswer): void {
+  /** The server has answered for entries: they need not be kept any more. */
+  private async taken(batch: Batch, { setAside, repeated, numbers }: EntryAnswer): Promise<void> {
     if (setAside > 0) this.log.warn({ setAside }, 'the server set values aside');
+    const known = batch.filter(
+      (entry, i) => entry.isFirstTry && (numbers === undefined ? repeated : numbers[i] === null),
+    );
+    if (known.length > 0) await this.renumber(known);
+    await this.forget(batch);
+  }
+
+  /**
+   * Entries that are sent for the first time, and that the server says it has: their numbers were given before, to others.
+   * This machine, or its disk, is a copy of another one. They are numbered anew under another name, before they are
+   * forgotten under the old one: a kill in between has the server get them twice, which changes nothing.
+   */
+  private async renumber(entries: Batch): Promise<void> {
+    this.log.error({ entries: entries.length }, 'the server knows these numbers already: they are numbered anew');
+    const before = this.spool.name;
+    await this.spool.beginEpoch();
+    for (const { packed, samples } of entries) {
+      const { description, frame } = unpackEntry(packed);
+      const { writer, ...rest } = description as EntryDescription;
+      const renamed = { ...rest, writer: writer.replace(before, this.spool.name) };
+      await this.spool.add((sequence) => packEntry({ ...renamed, sequence }, frame), null, samples);
+    }
   }
 
   private forget(batch: Batch): Promise<void> {
@@ -136,7 +178,8 @@ export class Delivery {
   private async deliver(entry: ReadyEntry): Promise<void> {
     const { packed, description } = entry;
     try {
-      this.noteSetAside(await this.calls.deliver(packed));
+      await this.taken([entry], await this.calls.deliver(packed));
+      return;
     } catch (error) {
       if (!(error instanceof ServerRefused)) throw error;
       const refused = description === null ? [packed] : await this.deliverInParts(packed, description, entry.sequence);
@@ -192,7 +235,7 @@ export class Delivery {
   }
 
   /** The entry as it is sent: "buffered" where it has waited, with its watches. */
-  private stamp({ packed }: SpooledEntry): Omit<ReadyEntry, 'sequence'> {
+  private stamp({ packed }: SpooledEntry): Omit<ReadyEntry, 'sequence' | 'isFirstTry'> {
     const { description, frame } = unpackEntry(packed);
     const samples = frame?.times.length ?? 0;
     const parsed = entryDescription.safeParse(description);

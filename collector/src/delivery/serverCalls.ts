@@ -4,6 +4,7 @@ import {
   collectorOrders,
   configurationChanges,
   entryAnswer,
+  entryPosition,
   questionsAnswer,
   type AskedQuestion,
   type CollectorSays,
@@ -57,6 +58,12 @@ export class ServerCalls {
   /** Delivers a packed entry, or a bundle of them; the server takes each sequence number once. */
   async deliver(packed: Uint8Array): Promise<EntryAnswer> {
     return entryAnswer.parse(await this.send('POST', '/entries', packed));
+  }
+
+  /** The last number that the server has of a writer; 0 where it has none. */
+  async position(writer: string): Promise<number> {
+    const said = await this.send('GET', `/entries/position?writer=${encodeURIComponent(writer)}`);
+    return entryPosition.parse(said).sequence;
   }
 
   /** What somebody waits to hear; the call waits until there is something, for a while. */

@@ -1,5 +1,5 @@
 /** Samples in columns as they come, and as a frame once they are handed over. */
-import { emptyFrame, type Frame } from '@wide-ledger/core';
+import { emptyFrame, toWhole, wholeAt, type Frame } from '@wide-ledger/core';
 import type { Value } from '../kinds/kind.ts';
 
 /** Numbers, or texts; the two are never in one. */
@@ -36,7 +36,7 @@ export class Columns {
         positions.set(value, known);
         return known;
       }
-      if (wholes) wholes[at] = typeof value === 'bigint' ? value : Number.isSafeInteger(value) ? BigInt(value) : 0n;
+      if (wholes) wholes[at] = typeof value === 'bigint' ? value : toWhole(value);
       return Number(value);
     };
     order.forEach((from, to) => {
@@ -50,9 +50,9 @@ export class Columns {
 }
 
 /** The value at a position of a frame, as it was added. */
-export function valueAt({ values, wholes, texts }: Frame, index: number): Value {
-  const value = values[index]!;
+export function valueAt(frame: Frame, index: number): Value {
+  const value = frame.values[index]!;
   if (Number.isNaN(value)) return null;
-  if (texts.length > 0) return texts[value] ?? null;
-  return wholes && !Number.isSafeInteger(value) && Number.isInteger(value) ? wholes[index]! : value;
+  if (frame.texts.length > 0) return frame.texts[value] ?? null;
+  return wholeAt(frame, index) ?? value;
 }

@@ -13,7 +13,7 @@ export interface Gathered {
   readonly recoveries: readonly RecoverySpan[];
 }
 
-/** What was read and watched since it was last handed over, in memory. */
+/** What was read and watched since it was last handed over, in memory. Spans begin and end at whole microseconds. */
 export class Gathering {
   private numbers = new Columns();
   private texts = new Columns();
@@ -23,11 +23,12 @@ export class Gathering {
 
   /** @param time microseconds since 1970. @param status 32-bit status code. */
   sample(tag: number, time: number, value: Value, status: number): void {
-    (typeof value === 'string' ? this.texts : this.numbers).add(tag, time, value, status);
+    (typeof value === 'string' ? this.texts : this.numbers).add(tag, Math.round(time), value, status);
   }
 
   /** A span in which a source, or a tag, was watched; one that goes on from the last is joined to it. */
-  watch(span: WatchSpan): void {
+  watch(given: WatchSpan): void {
+    const span = { ...given, from: Math.round(given.from), to: Math.round(given.to) };
     const last = this.watches.find(
       (one) => one.source === span.source && one.version === span.version && one.to === span.from,
     );
@@ -36,7 +37,8 @@ export class Gathering {
   }
 
   /** A span in which it was not, with its cause; the same one told again, grown longer, takes the place of the first. */
-  outage(span: OutageSpan): void {
+  outage(given: OutageSpan): void {
+    const span = { ...given, from: Math.round(given.from), to: given.to === null ? null : Math.round(given.to) };
     this.outages = this.outages.filter(
       (one) => one.source !== span.source || one.tag !== span.tag || one.from !== span.from,
     );

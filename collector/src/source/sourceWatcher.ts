@@ -14,7 +14,7 @@ import type { AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
 import { Acquisitions } from '../acquisition/acquisitions.ts';
 import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
-import { WriteRefused, type Kind, type Sample, type Session, type Surroundings } from '../kinds/kind.ts';
+import { SourceAway, WriteRefused, type Kind, type Sample, type Session, type Surroundings } from '../kinds/kind.ts';
 import { readThrough } from '../recovery/readThrough.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
 import type { SharedSource, Lease, LeaseNotes } from '../standby/lease.ts';
@@ -76,6 +76,8 @@ export class SourceWatcher implements SharedSource {
     private readonly outlet: Outlet,
     notes: WatcherNotes | null,
     private readonly clock: Clock = new Clock(),
+    /** Why the collector ended last, where that was its own fault. */
+    endedBecause?: string,
   ) {
     this.skew = notes?.skew ?? 0;
     this.book = new WatchBook(
@@ -143,8 +145,18 @@ export class SourceWatcher implements SharedSource {
       for (const held of this.keeping.forgetAll()) this.keep(held);
     });
     this.arrange(source.tags);
-    this.book.endedWithoutNotice();
+    this.book.endedWithoutNotice(endedBecause);
+  }
+
+  /** Begins to connect, and goes on until {@link stop}. */
+  open(): void {
     void this.connection.connect();
+  }
+
+  /** Something failed in its library where nobody could catch it: the connection that it came of is given up. */
+  fault(error: Error): void {
+    const sentence = `The part of the collector that reads this source failed: ${error.message.slice(0, 300)}. It connects again.`;
+    this.lose(new SourceAway(sentence, 'FAULT', Status.BadInternalError), this.nowMicros());
   }
 
   /** The beat on which a read failed: from there on nothing is known. */

@@ -1,6 +1,6 @@
 /** What was gathered or fetched, as entries on the spool: small enough for a server, with the notes that belong to them. */
-import { packEntry, unpackEntry, type Frame, type Origin } from '@wide-ledger/core';
-import { MOST_SAMPLES, MOST_SPANS, partsOf } from '../delivery/parts.ts';
+import { packEntry, type Frame, type Origin } from '@wide-ledger/core';
+import { piecesOf } from '../delivery/parts.ts';
 import type { Gathered } from '../gathering/gathering.ts';
 import type { Notes } from '../source/notebook.ts';
 import type { Spool } from './spool.ts';
@@ -55,27 +55,17 @@ export class EntryWriter {
     notes: Notes | null,
   ): Promise<void> {
     const description = {
-      writer: `${this.collector}/${this.spool.identity}`,
-      sequence: 1,
+      writer: `${this.collector}/${this.spool.name}`,
       origin,
       watches: [...spans.watches],
       outages: [...spans.outages],
       // Older servers know of none.
       ...(recoveries.length > 0 && { recoveries: [...recoveries] }),
     };
-    const samples = frame?.times.length ?? 0;
-    if (
-      samples <= MOST_SAMPLES &&
-      Math.max(spans.watches.length, spans.outages.length, recoveries.length) <= MOST_SPANS
-    ) {
-      await this.spool.add((sequence) => packEntry({ ...description, sequence }, frame), notes, samples);
-      return;
-    }
-    const parts = partsOf(packEntry(description, frame), description, (whole) => whole);
-    for (const [i, part] of parts.entries()) {
-      const { description: own, frame: slice } = unpackEntry(part);
-      const pack = (sequence: number): Uint8Array => packEntry({ ...(own as object), sequence }, slice);
-      await this.spool.add(pack, i === parts.length - 1 ? notes : null, slice?.times.length ?? 0);
+    const pieces = piecesOf(frame, description);
+    for (const [i, piece] of pieces.entries()) {
+      const pack = (sequence: number): Uint8Array => packEntry({ ...piece.description, sequence }, piece.frame);
+      await this.spool.add(pack, i === pieces.length - 1 ? notes : null, piece.frame?.times.length ?? 0);
     }
   }
 }

@@ -11,15 +11,30 @@ const QUARANTINE = 'quarantine/';
 /** Digits that keep keys in the order of their numbers. */
 const keyOf = (sequence: number): string => ENTRY + String(sequence).padStart(16, '0');
 
+const newEpoch = (): string => randomUUID().slice(0, 13);
+/** Spools of early versions had no epoch. */
+const nameOf = (identity: string, epoch: string | null): string => (epoch === null ? identity : `${identity}.${epoch}`);
+
 export interface SpooledEntry {
   readonly sequence: number;
   readonly packed: Uint8Array;
+}
+
+/** How the spool stood when it was opened: how its entries had been named, and the last number that was used. */
+export interface SpoolBefore {
+  readonly epoch: string | null;
+  readonly sequence: number;
 }
 
 /** Entries on disk until they are acknowledged, in the order of their numbers, with notes that must not be lost. */
 export class Spool {
   /** Names this spool for ever: a spool that was lost and began anew counts from 1 under another name. */
   readonly identity: string;
+  /**
+   * New each time the spool is opened, and part of the name under which entries are numbered: a spool that was restored
+   * from an older copy gives numbers that were given before, under another name.
+   */
+  epoch: string;
   private next: number;
   entries: number;
   samples = 0;
@@ -32,14 +47,20 @@ export class Spool {
     private readonly level: ClassicLevel<string, Uint8Array>,
     private readonly folder: string,
     identity: string,
-    next: number,
+    readonly before: SpoolBefore,
     entries: number,
     putAwayEntries: number,
   ) {
     this.identity = identity;
-    this.next = next;
+    this.epoch = newEpoch();
+    this.next = before.sequence + 1;
     this.entries = entries;
     this.putAwayEntries = putAwayEntries;
+  }
+
+  /** The name under which entries are numbered, behind the collector's own. */
+  get name(): string {
+    return nameOf(this.identity, this.epoch);
   }
 
   static async open(folder: string): Promise<Spool> {
@@ -59,8 +80,7 @@ export class Spool {
     }
     const text = new TextDecoder();
     const kept = await level.get(IDENTITY);
-    const state = kept ? (JSON.parse(text.decode(kept)) as { identity: string }) : { identity: randomUUID() };
-    if (!kept) await level.put(IDENTITY, new TextEncoder().encode(JSON.stringify(state)), { sync: true });
+    const known = kept ? (JSON.parse(text.decode(kept)) as { identity: string; epoch?: string }) : null;
     const keys = await level.keys({ gte: ENTRY, lt: `${ENTRY}~` }).all();
     const counter = await level.get('sequence');
     const last = Math.max(
@@ -68,7 +88,26 @@ export class Spool {
       keys.length > 0 ? Number(keys.at(-1)!.slice(ENTRY.length)) : 0,
     );
     const away = await level.keys({ gte: QUARANTINE, lt: `${QUARANTINE}~` }).all();
-    return new Spool(level, folder, state.identity, last + 1, keys.length, away.length);
+    const before = { epoch: known?.epoch ?? null, sequence: last };
+    const spool = new Spool(level, folder, known?.identity ?? randomUUID(), before, keys.length, away.length);
+    await spool.noteEpoch();
+    return spool;
+  }
+
+  /** The name under which entries were numbered before it was opened. */
+  get nameBefore(): string {
+    return nameOf(this.identity, this.before.epoch);
+  }
+
+  /** From here on entries are numbered under another name: the one in use was used elsewhere, too. */
+  async beginEpoch(): Promise<void> {
+    this.epoch = newEpoch();
+    await this.noteEpoch();
+  }
+
+  private noteEpoch(): Promise<void> {
+    const state = JSON.stringify({ identity: this.identity, epoch: this.epoch });
+    return this.level.put(IDENTITY, new TextEncoder().encode(state), { sync: true });
   }
 
   /** Where the sources stood when last written: what a restart needs to know about the time in between. */

@@ -126,7 +126,7 @@ export class Lease {
     const silent = now - this.heardAt;
     if (this.state === 'asks' && silent > (this.remembered!.holds ? PATIENCE.held : PATIENCE.stoodBy))
       this.state = 'holds';
-    if (this.state === 'stands by' && silent > ALONE) this.takeOver(this.wall() - silent * 1000, source);
+    if (this.state === 'stands by' && silent > ALONE) this.takeOver(Math.round(this.wall() - silent * 1000), source);
     if (this.state === 'holds') this.handOn(this.reserve.release(this.covered ? now - GRACE : Infinity));
     else this.reserve.forget(now - KEPT);
   }

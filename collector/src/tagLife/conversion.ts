@@ -1,6 +1,6 @@
 /** From a value as a source holds it to a sample of a tag: scaled, put through its formula, and checked against what the tag keeps. */
 import type { ConfiguredTag } from '@wide-ledger/contract';
-import { Status, isGood, scale } from '@wide-ledger/core';
+import { MOST_WHOLE, Status, isGood, isWhole64, scale } from '@wide-ledger/core';
 import { computed } from './computed.ts';
 import type { Sample } from '../kinds/kind.ts';
 
@@ -31,7 +31,9 @@ export function sampleOfValue(
   }
   // A 64-bit integer stays one as long as nothing is computed from it.
   if (typeof value === 'bigint' && tag.type === 'integer' && !tag.reading.scaling && !tag.reading.formula)
-    return { tag: tag.id, value, status, sourceTime, fault: null };
+    return isWhole64(value)
+      ? { ...withinRange(tag, Number(value), status, sourceTime), value }
+      : { ...tooLarge(tag, value), sourceTime };
   return sampleOfNumber(tag, Number(value), status, sourceTime);
 }
 
@@ -44,6 +46,20 @@ function sampleOfNumber(tag: ConfiguredTag, raw: number, status: number, sourceT
     const sentence = `The source holds ${value}, and ${tag.name} keeps whole numbers. Give the tag the type real, or read what is a whole number.`;
     return { ...noValue(tag, sentence, 'NO_WHOLE_NUMBER'), sourceTime };
   }
+  // As a double 2^63 is the first one that is too large.
+  if (tag.type === 'integer' && (value >= MOST_WHOLE || value < -MOST_WHOLE))
+    return { ...tooLarge(tag, value), sourceTime };
+  return withinRange(tag, value, status, sourceTime);
+}
+
+const tooLarge = (tag: ConfiguredTag, value: number | bigint): Sample =>
+  noValue(
+    tag,
+    `The source holds ${value}, and ${tag.name} keeps whole numbers of 64 bits with a sign (up to 9223372036854775807). Give the tag the type real.`,
+    'TOO_LARGE',
+  );
+
+function withinRange(tag: ConfiguredTag, value: number, status: number, sourceTime: number | null): Sample {
   const outside = tag.low !== null && tag.high !== null && (value < tag.low || value > tag.high);
   const own = outside && isGood(status) ? Status.UncertainEngineeringUnitsExceeded : status;
   return { tag: tag.id, value, status: own, sourceTime, fault: null };

@@ -106,10 +106,13 @@ export class WatchBook {
     return Math.max(at, (this.watchedUntil ?? 0) + 1);
   }
 
-  /** After a start: what was being watched when the collector ended without notice. */
-  endedWithoutNotice(): void {
+  /** After a start: what was being watched when the collector ended without notice. @param reason where it is known */
+  endedWithoutNotice(reason?: string): void {
     if (this.watchedUntil === null || this.outage !== null) return;
-    const sentence = 'The collector ended without notice and was started again later.';
+    const sentence =
+      reason === undefined
+        ? 'The collector ended without notice and was started again later.'
+        : `The collector ended because of a fault of its own (${reason}) and was started again later.`;
     this.openOutage('collector', sentence, null, Status.BadNotConnected, this.watchedUntil + 1000);
   }
 

@@ -68,6 +68,7 @@ test('tags that are read as fast as the source answers are read more often than 
   const { gathering } = outlet;
   const configured = { ...source(SIGNALS_UNIT), id: 1, tags: [every(1, 0), every(2, 50), every(3, 1000)] };
   const watcher = new SourceWatcher(configured, 1, kindOf(configured)!, ALONE, outlet, null);
+  watcher.open();
   const counts: Record<number, number> = { 1: 0, 2: 0, 3: 0 };
   while (counts[3]! < 3) {
     await wait(20);

@@ -48,6 +48,7 @@ function watch(of = source()) {
   const { gathering } = outlet;
   const around = { ...ALONE, folder: join(folder, 'collector') };
   const watcher = new SourceWatcher(of, 1, kindOf(of)!, around, outlet, null);
+  watcher.open();
   const samples: Row[] = [];
   const watches: WatchSpan[] = [];
   const outages = new Map<string, OutageSpan>();

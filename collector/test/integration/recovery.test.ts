@@ -80,6 +80,7 @@ class Stand {
     };
     const around = { ...ALONE, folder: join(folder, 'collector') };
     this.watcher = new SourceWatcher(source, 1, kindOf(source)!, around, this.outlet, notes);
+    this.watcher.open();
   }
 
   private take({ frames, outages, recoveries }: Gathered, fetched: boolean): void {

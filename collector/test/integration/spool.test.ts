@@ -20,6 +20,9 @@ test('the spool keeps entries in order, counts on after a restart, and keeps its
   await first.close();
   const second = await Spool.open(folder);
   expect(second.identity).toBe(first.identity);
+  // A copy of this folder that is opened elsewhere numbers its entries under a name of its own.
+  expect(second.epoch).not.toBe(first.epoch);
+  expect([second.nameBefore, second.before.sequence]).toEqual([first.name, 2]);
   expect(await second.notes()).toEqual({ a: 2 });
   expect(await second.oldest()).toEqual([]);
   await second.add(bytes, null, 1);

@@ -35,6 +35,7 @@ const source = (over: object = {}): ConfiguredSource => ({
 function watch(of: ConfiguredSource) {
   const outlet = new TestOutlet();
   const watcher = new SourceWatcher(of, 1, kindOf(of)!, ALONE, outlet, null);
+  watcher.open();
   const rows: { readonly tag: number; readonly time: number; readonly status: number }[] = [];
   const watches: WatchSpan[] = [];
   const gather = (): void => {

@@ -33,6 +33,7 @@ const variable = (name: string): Variable => KILNBANK.variables.find((one) => on
 function watch(source: ConfiguredSource): SourceWatcher {
   const around = { ...ALONE, folder: join(folder, 'collector') };
   const watcher = new SourceWatcher(source, 1, kindOf(source)!, around, new TestOutlet(), null);
+  watcher.open();
   watchers.push(watcher);
   return watcher;
 }

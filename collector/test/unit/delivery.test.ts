@@ -102,6 +102,62 @@ async function delivered(server: Server): Promise<Delivery> {
   return delivery;
 }
 
+test('an entry that cannot be read back is put away with the reason, and holds up nothing', async () => {
+  await add();
+  await spool.add(() => Uint8Array.of(0x57, 0x4c, 0x45, 0x31, 0, 0), null, 1);
+  await add();
+  const server = new Server();
+  await (await delivered(server)).stop();
+  expect(server.got.map(({ sequence }) => sequence)).toEqual([1, 3]);
+  expect((await spool.quarantine()).map(({ packed }) => packed.length)).toEqual([6]);
+});
+
+test('numbers that the server knows of another copy of this spool are given anew, and nothing is lost', async () => {
+  const known = new Map<string, string>();
+  /** A server that takes each number of a writer once, as the journal does. */
+  const journal = {
+    deliver: (packed: Uint8Array): Promise<EntryAnswer> => {
+      const numbers = (isBundle(packed) ? unpackBundle(packed) : [packed]).map((one) => {
+        const { description, frame } = unpackEntry(one);
+        const { writer, sequence } = description as { writer: string; sequence: number };
+        const key = `${writer} ${sequence}`;
+        if (known.has(key)) return null;
+        known.set(key, String(frame?.tags?.[0]));
+        return known.size;
+      });
+      return Promise.resolve({
+        entry: known.size,
+        accepted: 1,
+        setAside: 0,
+        repeated: numbers.every((number) => number === null),
+        numbers,
+      });
+    },
+  };
+  const deliver = async (): Promise<void> => {
+    const delivery = new Delivery(spool, journal, silent);
+    delivery.start();
+    while (spool.entries > 0) await new Promise((done) => setTimeout(done, 5));
+    await delivery.stop();
+  };
+  const write = (tag: number): Promise<void> =>
+    spool.add(
+      (sequence) => {
+        const frame = frameOf(1);
+        frame.tags![0] = tag;
+        const writer = `c/${spool.name}`;
+        return packEntry({ writer, sequence, origin: 'live', watches: [], outages: [] }, frame);
+      },
+      null,
+      1,
+    );
+  // The machine goes on from a picture of its memory: the copy before it has used the same numbers since.
+  known.set(`c/${spool.name} 2`, 'of the other').set(`c/${spool.name} 3`, 'of the other');
+  for (const tag of [1, 2, 3, 4]) await write(tag);
+  await deliver();
+  expect([...known.values()].filter((tag) => tag !== 'of the other').toSorted()).toEqual(['1', '2', '3', '4']);
+});
+
 test('entries are delivered in their order, each until it is acknowledged', async () => {
   for (let n = 0; n < 5; n++) await add();
   let failures = 3;

@@ -75,6 +75,7 @@ class Watched {
 
   constructor(intervals: readonly number[], kind: Kind = deviceOf()) {
     this.watcher = new SourceWatcher(sourceOf(intervals), 1, kind, ALONE, this.outlet, null, this.clock);
+    this.watcher.open();
   }
 
   tell(): Told {

@@ -2,7 +2,7 @@
 import { Status } from '../status/codes.ts';
 import type { Explanation } from './fault.ts';
 
-type Place = { readonly host: string; readonly port: number };
+type Place = { readonly host: string; readonly port: number; readonly detail?: string | null };
 
 const NETWORK: Readonly<Record<string, (place: Place) => Explanation>> = {
   ECONNREFUSED: ({ host, port }) => ({
@@ -64,6 +64,11 @@ const NETWORK: Readonly<Record<string, (place: Place) => Explanation>> = {
     what: `${host}:${port} accepts connections but did not answer the request in time.`,
     advice: 'Check that it is the right device, and the time-out.',
     status: Status.BadTimeout,
+  }),
+  NOT_MODBUS: ({ host, port, detail }) => ({
+    what: `${host}:${port} sent something that is not a Modbus answer${detail ? `: ${detail}` : ''}.`,
+    advice: 'Check that a Modbus TCP device listens there, and the unit number; a gateway may mix up answers.',
+    status: Status.BadCommunicationError,
   }),
 };
 

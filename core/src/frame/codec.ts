@@ -1,10 +1,10 @@
 /**
  * Frames to bytes and back. Layout: version, flags, count, then times, values, status, and what the flags announce.
- * 64-bit integers are written as what is missing from the doubles next to them, 512 at most.
+ * 64-bit integers are written as what is missing from the doubles next to them, 1,024 at most.
  */
 import { ByteReader, ByteWriter, FrameError } from './bytes.ts';
 import { readRuns, readTags, readTimes, readValues, writeRuns, writeTags, writeTimes, writeValues } from './columns.ts';
-import { MAXIMUM_FRAME_SAMPLES, wholeOf, type Frame } from './frame.ts';
+import { MAXIMUM_FRAME_SAMPLES, isBeyondDouble, isWhole64, toWhole, type Frame } from './frame.ts';
 
 /** First byte of every frame. A frame with another version is refused, never guessed at. */
 export const FRAME_VERSION = 0x31;
@@ -51,10 +51,22 @@ export function encodeFrame(frame: Frame): Uint8Array {
   return out.finish();
 }
 
-/** What the doubles of 64-bit integers leave out; null where they leave out nothing. */
+/** Neighbours among the doubles below 2^63 are 1,024 apart. */
+const MOST_MISSING = 1024;
+
+/**
+ * What the doubles of 64-bit integers leave out; null where they leave out nothing.
+ * @throws RangeError where an integer is not the one next to its double: its reader would refuse it.
+ */
 function missingFromDoubles({ values, wholes }: Frame): number[] | null {
   if (!wholes) return null;
-  const missing = Array.from(wholes, (whole, i) => Number(whole - wholeOf(values[i]!)));
+  const missing = Array.from(wholes, (whole, i) => {
+    const value = values[i]!;
+    if (!isBeyondDouble(value)) return 0;
+    const part = Number(whole - BigInt(value));
+    if (Math.abs(part) > MOST_MISSING) throw new RangeError(`The integer ${whole} does not stand beside ${value}.`);
+    return part;
+  });
   return missing.some((part) => part !== 0) ? missing : null;
 }
 
@@ -102,7 +114,13 @@ function readTexts(input: ByteReader): string[] {
 function readWholes(input: ByteReader, values: Float64Array): BigInt64Array {
   const missing = input.zigzags(new Float64Array(values.length));
   return BigInt64Array.from(values, (value, i) => {
-    if (missing[i] !== 0 && !Number.isInteger(value)) throw new FrameError('an integer in it is none');
-    return wholeOf(value) + BigInt(missing[i]!);
+    const part = missing[i]!;
+    if (part === 0) return toWhole(value);
+    if (!isBeyondDouble(value)) throw new FrameError('an integer in it is none');
+    // Written by an early version that lost the integer: all that is known of it is its double.
+    if (Math.abs(part) > MOST_MISSING) return toWhole(value);
+    const whole = BigInt(value) + BigInt(part);
+    if (!isWhole64(whole)) throw new FrameError('an integer in it has more than 64 bits');
+    return whole;
   });
 }

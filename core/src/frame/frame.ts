@@ -69,8 +69,12 @@ export const MOST_WHOLE = 2 ** 63;
 export const wholeOf = (value: number): bigint =>
   Number.isInteger(value) && Math.abs(value) <= MOST_WHOLE ? BigInt(value) : 0n;
 
-/** Whether a value is a whole number of which a double may not hold every digit. */
-const isBeyondDouble = (value: number): boolean => Number.isInteger(value) && !Number.isSafeInteger(value);
+/** Whether a value is a 64-bit whole number of which a double may not hold every digit. */
+export const isBeyondDouble = (value: number): boolean =>
+  Number.isInteger(value) && !Number.isSafeInteger(value) && Math.abs(value) <= MOST_WHOLE;
+
+/** Whether 64 bits with a sign hold a whole number. */
+export const isWhole64 = (whole: bigint): boolean => BigInt.asIntN(64, whole) === whole;
 
 /**
  * The 64-bit integer beside a value, where the double does not say it all; null elsewhere. Frames hold a column of them

@@ -13,6 +13,7 @@ export const Status = {
   UncertainSubNormal: 0x40950000,
   UncertainDataSubNormal: 0x40a40000,
   Bad: 0x80000000,
+  BadInternalError: 0x80020000,
   BadCommunicationError: 0x80050000,
   BadDecodingError: 0x80070000,
   BadTimeout: 0x800a0000,

@@ -2,12 +2,16 @@ import fc from 'fast-check';
 import {
   FrameError,
   decodeFrame,
+  emptyFrame,
   encodeFrame,
   isBundle,
+  isWhole64,
   packBundle,
   packEntry,
+  toWhole,
   unpackBundle,
   unpackEntry,
+  wholeAt,
   type Frame,
 } from '../../src/index.ts';
 
@@ -72,6 +76,45 @@ describe('a frame', () => {
       }),
       { numRuns: 500 },
     );
+  });
+
+  test('holds every 64-bit integer beside fractions, missing values and doubles beyond it', () => {
+    const extremes = [63n, 62n, 53n, 52n].flatMap((bits) =>
+      [-2n, -1n, 0n, 1n, 2n].flatMap((near) => [2n ** bits + near, -(2n ** bits) + near]),
+    );
+    const wholes = fc.oneof(fc.constantFrom(...extremes.filter(isWhole64)), fc.bigInt(-(2n ** 63n), 2n ** 63n - 1n));
+    const others = fc.oneof(fc.double(), specials, fc.constantFrom(2 ** 63, -(2 ** 63), 2 ** 64, 1e300, 1e17, 0.5));
+    fc.assert(
+      fc.property(fc.array(fc.oneof(wholes, others), { minLength: 1, maxLength: 60 }), (given) => {
+        const frame: Frame = {
+          ...emptyFrame(given.length),
+          values: Float64Array.from(given, Number),
+          wholes: BigInt64Array.from(given, (one) => (typeof one === 'bigint' ? one : toWhole(one))),
+        };
+        const back = decodeFrame(encodeFrame(frame));
+        expect(bitsOf(back.values)).toEqual(bitsOf(frame.values));
+        given.forEach((one, i) => {
+          if (typeof one === 'bigint') expect(wholeAt(back, i) ?? BigInt(back.values[i]!)).toBe(one);
+          // A double that was no integer of 64 bits has none beside it.
+          else if (Math.abs(one) > 2 ** 63 || !Number.isInteger(one)) expect(wholeAt(back, i)).toBeNull();
+        });
+      }),
+      { numRuns: 500 },
+    );
+  });
+
+  test('whose integer does not stand beside its double is not written', () => {
+    const frame = (value: number, whole: bigint): Frame => ({
+      ...emptyFrame(1),
+      values: Float64Array.of(value),
+      wholes: BigInt64Array.of(whole),
+    });
+    expect(() => encodeFrame(frame(2 ** 60, 0n))).toThrow('does not stand beside');
+    // Early versions wrote such frames: their doubles are all that is known. 2^53 + 1 had come back as 2^54.
+    const early = encodeFrame(frame(2 ** 53, 2n ** 53n + 1n));
+    expect(early.at(-1)).toBe(2);
+    const lost = Uint8Array.of(...early.subarray(0, -1), 0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0x0f);
+    expect(decodeFrame(lost).wholes).toEqual(BigInt64Array.of(2n ** 53n));
   });
 
   test('is refused with a FrameError, never with another error, whatever the bytes', () => {

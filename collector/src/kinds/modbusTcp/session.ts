@@ -1,10 +1,10 @@
-/** A connection to a Modbus TCP device, on the jsmodbus client. */
-import jsmodbus from 'jsmodbus';
-import { Socket } from 'node:net';
+/** A connection to a Modbus TCP device. */
 import { setTimeout as pause } from 'node:timers/promises';
 import { awayByNetwork } from '../away.ts';
 import { SourceAway, type PolledSession, type Sample, type SourceOf, type TagOf, type Traffic } from '../kind.ts';
+import { ModbusClient, NoAnswer } from './client.ts';
 import { deviceAway, exceptionFault, isBusy, isOfWholeDevice, isRefusal } from './faults.ts';
+import { readRequest, writeRequest, type Request } from './frames.ts';
 import {
   NO_REFUSALS,
   USUAL_LIMITS,
@@ -16,18 +16,8 @@ import {
   type ReadRequest,
   type RequestLimits,
 } from './requests.ts';
-import { maskWrite } from './maskWrite.ts';
 import { sampleOf } from './values.ts';
-import { planWrite, refusedWrite, type Write } from './writing.ts';
-
-type Client = InstanceType<typeof jsmodbus.client.TCP>;
-
-/** A timer that is so late was held up by this process. Milliseconds. */
-const STOOD_STILL = 300;
-/** How long is then waited for what has arrived. Milliseconds. */
-const READING_ON = 200;
-/** The client's own limit, beyond all of ours. Milliseconds. */
-const NEVER = 2 ** 31 - 1;
+import { planWrite, refusedWrite } from './writing.ts';
 
 /** After a busy answer; milliseconds. */
 const BUSY_PAUSES = [20, 60, 150];
@@ -38,16 +28,13 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   private requests = 0;
   /** The request that was made last, answered or not. */
   private last: Promise<unknown> = Promise.resolve();
-  private socket: Socket | null = null;
-  /** Whether a request was given up on this connection. */
-  private isSpoilt = false;
   private isClosed = false;
   /**
    * What was said of the last request that was given up, until another one is answered: whoever waits behind it when the
    * connection is let go is told so.
    */
   private gaveUp: SourceAway | null = null;
-  private client: Client | null = null;
+  private client: ModbusClient | null = null;
   /** What the device refuses: one wrong address costs one tag. */
   private readonly refusals = { refused: new Set<number>(), strict: new Set<number>() };
   private planned: { tags: readonly TagOf<'modbus-tcp'>[]; learnt: number; requests: ReadRequest[] } | null = null;
@@ -63,94 +50,54 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   async connect(): Promise<void> {
     const { port, unit, timeoutMilliseconds } = this.source.connection;
     this.drop();
-    this.isSpoilt = false;
-    const socket = new Socket();
-    socket.setNoDelay(true);
-    await new Promise<void>((done, fail) => {
-      const timer = setTimeout(() => settle('ETIMEDOUT'), timeoutMilliseconds);
-      const settle = (code: string | null): void => {
-        clearTimeout(timer);
-        socket.removeAllListeners('connect').removeAllListeners('error');
-        if (code === null) {
-          done();
-          return;
-        }
-        socket.destroy();
-        fail(awayByNetwork(this.host, port, code));
-      };
-      socket.once('connect', () => settle(null));
-      socket.once('error', (error: NodeJS.ErrnoException) => settle(error.code ?? 'ECONNRESET'));
-      // The client has to hear "connect" too, hence its creation before.
-      this.client = new jsmodbus.client.TCP(socket, unit, NEVER);
-      socket.connect(port, this.host);
+    const client = await ModbusClient.open(this.host, port, unit, timeoutMilliseconds).catch((error: NoAnswer) => {
+      throw this.away(error);
     });
-    socket.on('error', () => undefined);
     // It may have been closed while the connection was made.
     if (this.isClosed) {
-      socket.destroy();
-      throw this.gaveUp ?? awayByNetwork(this.host, port, 'CLOSED');
+      client.close();
+      throw this.gaveUp ?? this.away(new NoAnswer('CLOSED'));
     }
-    this.socket = socket;
+    this.client = client;
+  }
+
+  private away({ code, detail }: NoAnswer): SourceAway {
+    return awayByNetwork(this.host, this.source.connection.port, code, detail);
   }
 
   get traffic(): Traffic {
-    const { bytesRead = 0, bytesWritten = 0 } = this.socket ?? {};
-    return { requests: this.requests, bytes: bytesRead + bytesWritten };
+    return { requests: this.requests, bytes: this.client?.bytes ?? 0 };
   }
 
   /** One request, when those before it are answered. @throws SourceAway when nothing comes back. */
   request(area: Area, start: number, length: number): Promise<Answer> {
-    const answer = this.last.then(() => this.transact((client) => dataOf(client, area, start, length)));
+    return this.inTurn(readRequest(area, start, length));
+  }
+
+  private inTurn(request: Request): Promise<Answer> {
+    const answer = this.last.then(() => this.transact(request));
     this.last = answer.catch(() => undefined);
     return answer;
   }
 
   /**
-   * Something that is asked of the device, in time; the exception that it answers with instead. After a request that was
-   * given up the next one goes over a new connection: its answer could still come, and be taken for another's.
+   * Something that is asked of the device, in time. After a request that was given up the next one goes over a new
+   * connection.
    * @throws SourceAway
    */
-  private async transact<Result>(
-    ask: (client: Client) => Promise<Result>,
-  ): Promise<Result | { readonly exception: number }> {
-    if (this.isSpoilt && this.socket) await this.connect();
-    const { client } = this;
-    const { port } = this.source.connection;
-    if (!client || !this.socket || this.socket.destroyed) throw this.gaveUp ?? awayByNetwork(this.host, port, 'CLOSED');
+  private async transact(request: Request): Promise<Answer> {
+    if (this.gaveUp?.code === 'NO_ANSWER' && this.client) await this.connect();
+    if (!this.client) throw this.gaveUp ?? this.away(new NoAnswer('CLOSED'));
     this.requests++;
     try {
-      const answer = await this.inTime(client, ask(client));
+      const answer = await this.client.ask(request, this.source.connection.timeoutMilliseconds);
       this.gaveUp = null;
       return answer;
     } catch (error) {
-      const { err, response } = error as { err?: string; response?: { body?: { code?: number } } };
-      if (err === 'ModbusException') {
-        this.gaveUp = null;
-        return { exception: response?.body?.code ?? 0 };
-      }
-      this.isSpoilt = err === 'ManuallyCleared';
-      if (this.isSpoilt) this.gaveUp = awayByNetwork(this.host, port, 'NO_ANSWER');
-      throw this.gaveUp ?? awayByNetwork(this.host, port, 'CLOSED');
+      if (!(error instanceof NoAnswer)) throw error;
+      if (error.code === 'NO_ANSWER' || error.code === 'NOT_MODBUS') this.gaveUp = this.away(error);
+      throw this.gaveUp ?? this.away(error);
     }
-  }
-
-  /**
-   * Gives a request up when its time is over. Where this process itself stood still, what arrived meanwhile is read first:
-   * the device is not to be blamed for it.
-   */
-  private inTime<Result>(client: Client, answer: Promise<Result>): Promise<Result> {
-    let due = performance.now() + this.source.connection.timeoutMilliseconds;
-    const look = (): void => {
-      const now = performance.now();
-      if (now - due < STOOD_STILL) {
-        client.manuallyRejectCurrentRequest();
-        return;
-      }
-      due = now + READING_ON;
-      timer = setTimeout(look, READING_ON);
-    };
-    let timer = setTimeout(look, this.source.connection.timeoutMilliseconds);
-    return answer.finally(() => clearTimeout(timer));
   }
 
   async readNow(tag: TagOf<'modbus-tcp'>): Promise<Sample> {
@@ -160,27 +107,10 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   /** A busy device is not asked again by itself: whoever writes decides that. */
   async write(tag: TagOf<'modbus-tcp'>, value: number | bigint | string): Promise<void> {
     const write = planWrite(tag, value, this.source.connection.writesSeveral ?? false);
-    const sent = this.last.then(() => (write.by === 22 ? this.setBits(write) : this.sendWrite(write)));
-    this.last = sent.catch(() => undefined);
-    const exception = await sent;
-    if (exception === null) return;
-    if (isOfWholeDevice(exception)) throw deviceAway(exception);
-    throw refusedWrite(exception, write.by);
-  }
-
-  /** @returns the exception of a device that refused; null where it took it. @throws SourceAway */
-  private async sendWrite(write: Exclude<Write, { by: 22 }>): Promise<number | null> {
-    const answer = await this.transact((client) => writeBy(client, write));
-    return 'exception' in answer ? answer.exception : null;
-  }
-
-  private setBits(write: Extract<Write, { by: 22 }>): Promise<number | null> {
-    const { port, unit, timeoutMilliseconds } = this.source.connection;
-    return maskWrite({ host: this.host, port, unit, timeoutMilliseconds }, write).catch(
-      ({ code }: { code: string }) => {
-        throw awayByNetwork(this.host, port, code);
-      },
-    );
+    const answer = await this.inTurn(writeRequest(write));
+    if (!('exception' in answer)) return;
+    if (isOfWholeDevice(answer.exception)) throw deviceAway(answer.exception);
+    throw refusedWrite(answer.exception, write.by);
   }
 
   async read(tags: readonly TagOf<'modbus-tcp'>[]): Promise<Sample[]> {
@@ -253,36 +183,7 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
   }
 
   private drop(): void {
-    this.socket?.destroy();
-    this.socket = null;
+    this.client?.close();
     this.client = null;
   }
 }
-
-async function dataOf(client: Client, area: Area, start: number, length: number): Promise<Answer> {
-  switch (area) {
-    case 'coil':
-      return { data: bitsOf((await client.readCoils(start, length)).response.body.valuesAsArray) };
-    case 'discrete':
-      return { data: bitsOf((await client.readDiscreteInputs(start, length)).response.body.valuesAsArray) };
-    case 'input':
-      return { data: (await client.readInputRegisters(start, length)).response.body.valuesAsBuffer };
-    case 'holding':
-      return { data: (await client.readHoldingRegisters(start, length)).response.body.valuesAsBuffer };
-  }
-}
-
-async function writeBy(client: Client, write: Exclude<Write, { by: 22 }>): Promise<object> {
-  switch (write.by) {
-    case 5:
-      return client.writeSingleCoil(write.address, write.on);
-    case 6:
-      return client.writeSingleRegister(write.address, write.word);
-    case 15:
-      return client.writeMultipleCoils(write.address, [write.on]);
-    case 16:
-      return client.writeMultipleRegisters(write.address, Buffer.from(write.data));
-  }
-}
-
-const bitsOf = (bits: readonly (number | boolean)[]): boolean[] => Array.from(bits, Boolean);

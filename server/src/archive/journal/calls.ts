@@ -1,6 +1,7 @@
 import {
   entryAnswer,
   entryDescription,
+  entryPosition,
   newSamples,
   samplesResult,
   type EntryAnswer,
@@ -86,6 +87,7 @@ export function journalCalls(catalogue: Catalogue, journal: Journal, keys: Keys)
         accepted: entries.reduce((sum, { frame }) => sum + (frame?.times.length ?? 0), 0),
         setAside: entries.reduce((sum, { refused }) => sum + refused.length, 0),
         repeated: numbers.every((number) => number === null),
+        numbers,
       };
       response.json(answer);
     },
@@ -99,7 +101,7 @@ export function journalCalls(catalogue: Catalogue, journal: Journal, keys: Keys)
       needs: 'collect',
       says: 'The last number that a writer has delivered',
       query: positionQuery,
-      answer: z.object({ sequence: z.number() }),
+      answer: entryPosition,
     },
     async (request, response) => {
       const { writer } = positionQuery.parse(request.query);
