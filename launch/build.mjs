@@ -10,6 +10,7 @@ const BUNDLES = [
   ['server/src/archive/ledger/postingMain.ts', 'server/dist/posting.mjs'],
   ['server/src/archive/deriving/derivingMain.ts', 'server/dist/deriving.mjs'],
   ['collector/src/main.ts', 'collector/dist/main.mjs'],
+  ['collector/src/kinds/expressions/expressionProcess.ts', 'collector/dist/expressions.mjs'],
   ['bench/src/main.ts', 'bench/dist/main.mjs'],
   ['bench/src/pastMain.ts', 'bench/dist/pastMain.mjs'],
   ['bench/src/neighboursMain.ts', 'bench/dist/neighboursMain.mjs'],

@@ -35,6 +35,8 @@ import { Clock } from './watching/clock.ts';
 /** Samples held in memory while the spool cannot be written. */
 const MOST_HELD = 2_000_000;
 const FLUSH_MILLISECONDS = 250;
+/** For who waits for the disk. */
+const SOON_MILLISECONDS = 10;
 const REPORT_MILLISECONDS = 1000;
 const LAST_REPORT_MILLISECONDS = 1000;
 /** The source whose fault ended the collector begins so much later than the others. */
@@ -176,7 +178,11 @@ export class Collector {
 
   private outletOf(source: number, notes: WatcherNotes | null): Outlet {
     const lease = this.leases.of(source, notes);
-    return { lease, keepFetched: (fetched, commit) => this.keepFetched(fetched, commit) };
+    return {
+      lease,
+      keepFetched: (fetched, commit) => this.keepFetched(fetched, commit),
+      kept: (soon) => this.kept(soon),
+    };
   }
 
   /** The notes of each source, of its watches as far as they were handed on. */
@@ -205,6 +211,15 @@ export class Collector {
       this.delivery.wake();
     });
     return this.flushing;
+  }
+
+  /** Resolves once all that was told by now is on the spool: with the next writing, or soon. */
+  private async kept(soon: boolean): Promise<void> {
+    do {
+      await wait(soon ? SOON_MILLISECONDS : FLUSH_MILLISECONDS);
+      await this.flush();
+      // A disk that is full: it is tried again until there is room.
+    } while (this.trouble !== null);
   }
 
   /** Writes what was fetched of a source's past, in order with everything else. */

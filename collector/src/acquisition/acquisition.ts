@@ -22,6 +22,8 @@ export interface AcquisitionEvents {
   vouched(from: number, to: number, tags: readonly number[] | null): void;
   /** Something could not be read, and the rest goes on. */
   trouble(fault: Fault): void;
+  /** Resolves once all that was told by now is on the disk. */
+  kept(soon: boolean): Promise<void>;
   /** The source dropped values of a tag between two moments. Microseconds. */
   dropped(tag: number, from: number, to: number): void;
 }

@@ -75,6 +75,7 @@ export class Subscribing implements Acquisition<SubscribedSession> {
       overflowed: (tag) => {
         if (this.session === session) this.events.dropped(tag, this.heardAt, this.micros());
       },
+      kept: (soon) => this.events.kept(soon),
       lost: (error) => {
         if (this.session === session) this.losing(error);
       },

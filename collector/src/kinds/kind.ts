@@ -144,6 +144,8 @@ export interface Listener {
   /** The source dropped values of a tag, since it had more of them than it could hold. */
   overflowed(tag: number): void;
   lost(error: SourceAway): void;
+  /** Resolves once all that was told by now is on the collector's disk. @param soon rather than at its usual beat. */
+  kept(soon: boolean): Promise<void>;
 }
 
 /** A connection to a source that tells changes by itself. */

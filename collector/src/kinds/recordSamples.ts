@@ -25,8 +25,7 @@ export const takenBy = (tags: readonly Tag[]): RecordSeries<Tag>[] =>
 export function sampleOfRecord({ tag, value, status, time }: MessageRow<ConfiguredTag>): Sample {
   if (value === null) return { tag: tag.id, value, status, sourceTime: time, fault: null };
   if (typeof value !== 'string' || tag.type === 'text') return sampleOfValue(tag, value, status, time);
-  const whole = tag.type === 'integer' && /^[+-]?\d+$/.test(value);
-  return { tag: tag.id, value: whole ? BigInt(value) : value, status, sourceTime: time, fault: null };
+  return { tag: tag.id, value, status, sourceTime: time, fault: null };
 }
 
 /** Troubles of many rows, each once. */

@@ -44,6 +44,8 @@ export interface Outlet {
   readonly lease: Pick<Lease, 'gathering' | 'isMine'>;
   /** Writes what was fetched of a source's past to the spool, with how far it got: both or neither. */
   keepFetched: RecoverySurroundings['keep'];
+  /** Resolves once all that was handed on by now is on the spool; where there is none, at once. */
+  kept?(soon: boolean): Promise<void>;
 }
 
 /** Reads the tags of one source, each at its interval, and keeps account of what was watched and what was not. */
@@ -106,6 +108,7 @@ export class SourceWatcher implements SharedSource {
       read: (read) => this.take(read),
       failed: (error, due) => this.lose(error, due),
       trouble: ({ code, sentence }) => this.troubles.note(code, sentence, clock.now()),
+      kept: (soon) => outlet.kept?.(soon) ?? Promise.resolve(),
       vouched: (from, to, tags) => this.missed({ from, to, tags, mark: null }),
       dropped: (tag, from, to) => this.book.dropped(tag, from, to),
     };
@@ -220,8 +223,10 @@ export class SourceWatcher implements SharedSource {
     const tag = this.byId.get(id);
     if (!tag) return;
     this.rates.noteRead();
-    if (this.book.tagFault(id, fault, stamp) && fault)
-      this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
+    // Values of which something is doubtful come all the same: they are told of, and are no outage.
+    const lacking = value === null ? fault : null;
+    const isNews = this.book.tagFault(id, lacking, stamp);
+    if (fault && (isNews || lacking === null)) this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
     const time = sourceTime ?? stamp;
     for (const kept of this.keeping.take(tag, time, value, status, fault)) {
       this.rates.noteKept();

@@ -26,7 +26,7 @@ export function sampleOfValue(
   if (tag.type === 'text') return { tag: tag.id, value: String(value), status, sourceTime, fault: null };
   if (typeof value === 'string') {
     const shown = value.slice(0, 40);
-    const sentence = `The source holds a text ("${shown}"), and ${tag.name} keeps numbers. Give the tag the type text.`;
+    const sentence = `The source holds "${shown}", which is not a number such as 1.25, and ${tag.name} keeps numbers. Let the source send numbers, or give the tag the type text.`;
     return { ...noValue(tag, sentence, 'NO_NUMBER'), sourceTime };
   }
   // A 64-bit integer stays one as long as nothing is computed from it.

@@ -34,7 +34,7 @@ export class Keeping {
     const { series } = this.filters.get(tag.id) ?? this.tune(tag);
     const before = held === null ? [] : [held];
     // The same fault again is no news, though nothing else would filter it.
-    if (fault && series.lastKept?.status === status) return before;
+    if (fault && value === null && series.lastKept?.status === status) return before;
     return [...before, ...series.take({ tag: tag.id, time, value: comparable(value), given: value, status })];
   }
 

@@ -6,6 +6,7 @@ import type { AddressInfo } from 'node:net';
 import { ServiceDevice } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
 import { SourceAway, httpJson, type SourceOf, type Surroundings } from '../../src/index.ts';
+import { retryAfter } from '../../src/kinds/httpJson/service.ts';
 import { ALONE } from '../alone.ts';
 import { tagAt } from '../tags.ts';
 
@@ -59,6 +60,8 @@ const source = (over: Partial<Connection> = {}): SourceOf<'http-json'> => ({
     password: null,
     expression: '',
     time: 'ts',
+    zone: '',
+    dates: 'ymd',
     status: '',
     next: '',
     timeoutMilliseconds: 5000,
@@ -91,6 +94,58 @@ test('several tags of one answer are one request; their time is that of the answ
     { tag: 3, value: null, fault: { sentence: 'The message does not have this field.' } },
   ]);
   session.close();
+});
+
+test('a request that is slow or fails costs its own tags, and none of the others', async () => {
+  manners.set('/quick', json({ v: 1 }));
+  let answerSlow: (() => void) | null = null;
+  manners.set('/slow', (request, response) => {
+    answerSlow = () => json({ v: 2 })(request, response);
+  });
+  const session = await open({ time: '', timeoutMilliseconds: 60_000 });
+  const pace = { reading: { intervalMilliseconds: 300 } };
+  const tags = [
+    tagAt(1, { request: '/quick', field: 'v' }, pace),
+    tagAt(2, { request: '/slow', field: 'v' }, pace),
+  ];
+  const read = async () => (await session.read(tags)).map(({ value, fault }) => [value, fault?.code]);
+  expect(await read()).toEqual([
+    [1, undefined],
+    [null, 'LATE'],
+  ]);
+  expect(await read()).toEqual([
+    [1, undefined],
+    [null, 'LATE'],
+  ]);
+  // It is asked once, and taken when it comes.
+  expect([requestsTo('/quick'), requestsTo('/slow')]).toEqual([2, 1]);
+  answerSlow!();
+  for (let values = await read(); values[1]![0] !== 2; values = await read()) expect(values[0]).toEqual([1, undefined]);
+  session.close();
+  // One of which nobody hears in time fails by itself; all of them together are a source that is away.
+  manners.set('/never', () => undefined);
+  const short = await open({ time: '', timeoutMilliseconds: 200 });
+  const never = tagAt(3, { request: '/never', field: 'v' }, { reading: { intervalMilliseconds: 60_000 } });
+  expect((await short.read([tags[0]!, never])).map(({ value, fault }) => [value, fault?.code])).toEqual([
+    [1, undefined],
+    [null, 'NO_ANSWER'],
+  ]);
+  await expect(short.read([never])).rejects.toMatchObject({ code: 'NO_ANSWER' });
+  short.close();
+});
+
+test('a service says for how long it is to be left alone, in seconds or by a date', () => {
+  // RFC 9110, 10.2.3 gives both forms.
+  const now = Date.parse('Fri, 31 Dec 1999 23:59:00 GMT');
+  expect(['Fri, 31 Dec 1999 23:59:59 GMT', '120', '0', 'soon', '', null, '99999999'].map((said) => retryAfter(said, now))).toEqual([
+    59,
+    120,
+    1,
+    null,
+    null,
+    null,
+    3600,
+  ]);
 });
 
 test('what says that it holds is not asked again; what may have changed is asked whether it has', async () => {

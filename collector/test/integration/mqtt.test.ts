@@ -72,6 +72,8 @@ const source = (over: Partial<Connection> = {}): SourceOf<'mqtt'> => ({
     payload: 'json',
     expression: '',
     time: 'ts',
+    zone: '',
+    dates: 'ymd',
     status: '',
     keptSeconds: 0,
     timeoutMilliseconds: 10_000,
@@ -167,7 +169,7 @@ test('a message that is broken, of another kind or far too large says so, and th
   expect(told.of(1).every(({ value, fault }) => value === null && fault !== null)).toBe(true);
   expect([...faults].some((words) => words?.startsWith('The message is no JSON'))).toBe(true);
   expect([...faults].some((words) => words?.startsWith('The message has n bytes'))).toBe(true);
-  expect([...faults].some((words) => words?.startsWith('The source holds a text ("many")'))).toBe(true);
+  expect([...faults].some((words) => words?.startsWith('The source holds "many", which is not'))).toBe(true);
   expect(told.of(2)[0]).toMatchObject({ value: 2, status: Status.Good });
   session.close();
 }, 60_000);
@@ -350,6 +352,73 @@ test('an encrypted line: its certificate is checked against the authority that i
     expect(await failure(wrong)).toMatch(/^The certificate of the broker at .* is not trusted \([A-Z_]+\)\./);
   expect(await failure({ encrypted: false })).toMatch(/broke the connection off|closed/);
 }, 60_000);
+
+test('a message is acknowledged once it is on the disk: what a kill takes from memory the broker sends again', async () => {
+  const topic = 'plant/acknowledged';
+  const kept = { keptSeconds: 600 };
+  /** A collector whose disk does not answer, and that is killed then. */
+  const killed = await open(kept, 'killed');
+  const before = new Told();
+  before.kept = () => new Promise(() => undefined);
+  await killed.follow([tag(1, topic, 'v')], before);
+  await tellMany(
+    topic,
+    Array.from({ length: 5 }, (_, i) => JSON.stringify({ ts: at(i), v: i })),
+  );
+  await before.until(() => before.of(1).length === 5);
+  await line.set({ kind: 'cut' });
+  await before.until(() => before.error !== null);
+  await line.set(null);
+  const again = await open(kept, 'killed');
+  const after = new Told();
+  let asked = 0;
+  after.kept = () => Promise.resolve(void asked++);
+  await again.follow([tag(1, topic, 'v')], after);
+  await after.until(() => after.of(1).length === 5);
+  expect(after.of(1).map(({ value }) => value)).toEqual([0, 1, 2, 3, 4]);
+  // More than the broker sends ahead: it goes on only as it hears that they arrived.
+  await tellMany(
+    topic,
+    Array.from({ length: 300 }, (_, i) => JSON.stringify({ ts: at(10 + i), v: 10 + i })),
+  );
+  await after.until(() => after.of(1).length === 305);
+  expect(asked).toBeGreaterThan(0);
+  again.close();
+  const last = await open(kept, 'killed');
+  const nothing = new Told();
+  await last.follow([tag(1, topic, 'v')], nothing);
+  await tell(topic, JSON.stringify({ ts: at(900), v: 900 }));
+  await nothing.until(() => nothing.of(1).length > 0);
+  expect(nothing.of(1).map(({ value }) => value)).toEqual([900]);
+  last.close();
+}, 60_000);
+
+test('whole numbers of 64 bits and numbers in texts keep every digit; what a tag cannot hold is told', async () => {
+  const session = await open({ time: '' });
+  const told = new Told();
+  const topic = 'plant/exact';
+  await session.follow(
+    [
+      tag(1, topic, 'most', { type: 'integer' }),
+      tag(2, topic, 'odd', { type: 'integer' }),
+      tag(3, topic, 'over', { type: 'integer' }),
+      tag(4, topic, 'text', { type: 'real' }),
+      tag(5, topic, 'over', { type: 'real' }),
+    ],
+    told,
+  );
+  await tell(topic, '{"most": 9223372036854775807, "odd": -9007199254740993, "over": 9223372036854775808, "text": "1.25"}');
+  await told.until(() => told.of(5).length > 0);
+  expect([1, 2, 3, 4, 5].map((id) => told.of(id)[0]!.value)).toEqual([
+    9223372036854775807n,
+    -9007199254740993n,
+    null,
+    1.25,
+    2 ** 63,
+  ]);
+  expect(told.of(3)[0]!.fault).toMatchObject({ code: 'TOO_LARGE' });
+  session.close();
+});
 
 test('what passes is a tree: levels, messages, fields with what they hold', async () => {
   const [meter] = SALTQUAY.meters;

@@ -37,7 +37,7 @@ test('a fault in a callback is the one’s whose work it follows from, and goes 
 test('a source that fails again and again is left for last, and a fault while a fault is told ends the process', () => {
   let now = 0;
   const ends: unknown[] = [];
-  const faults = new Faults({ borne: () => undefined, fatal: (error, source) => ends.push(source) }, () => now);
+  const faults = new Faults({ borne: () => undefined, fatal: (_, source) => ends.push(source) }, () => now);
   const fail = (): void => runFor({ source: 3, fault: () => undefined }, () => faults.uncaught(new Error('again')));
   for (let n = 0; n < 20; n++) fail();
   now += 61_000;

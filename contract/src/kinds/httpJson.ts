@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { describeKind } from './describe.ts';
 import { secretNumber, timeout } from './fields.ts';
-import { messageExpression, messagePath } from './messages.ts';
+import { messageClock, messageExpression, messagePath } from './messages.ts';
 
 export const HTTP_SIGN_INS = ['none', 'basic', 'bearer', 'header'] as const;
 
@@ -39,6 +39,7 @@ export const httpJsonConnection = z.strictObject({
   password: secretNumber('Password'),
   expression: messageExpression,
   time: messagePath.default('').meta({ title: 'Time', description: 'its way in the answer; empty: when it comes' }),
+  ...messageClock,
   status: messagePath.default('').meta({ title: 'Status', description: 'its way in the answer; empty: Good' }),
   next: messagePath.default('').meta({
     title: 'Next page',

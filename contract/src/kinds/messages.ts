@@ -1,5 +1,6 @@
 /** What kinds have in common whose values lie in messages: ways into these, and nodes of their trees. */
 import { expressionProblem, parseMessagePath } from '@wide-ledger/core';
+import { isZone } from '../common.ts';
 import { checkedText } from './fields.ts';
 import { z } from 'zod';
 
@@ -12,6 +13,18 @@ export const messagePath = z
     (text) => parseMessagePath(text) !== undefined,
     'is a way into a message, such as flow, meter.values[3] or rows[*].v',
   );
+
+/** By whose clock times without an offset are told, in messages whose time does not say it. */
+export const messageClock = {
+  zone: z
+    .string()
+    .trim()
+    .max(60)
+    .refine((text) => text === '' || isZone(text), 'is not the name of a zone, such as Europe/Berlin or UTC')
+    .default('')
+    .meta({ title: 'Zone', description: 'of times without an offset; empty: such times are not read' }),
+  dates: z.enum(['ymd', 'dmy', 'mdy']).default('ymd').meta({ title: 'Dates', description: 'of such times' }),
+};
 
 /** What makes another message of each, for those in which no way leads to a value as it stands. */
 export const messageExpression = checkedText(4000, (text) => (text.trim() === '' ? null : expressionProblem(text)))

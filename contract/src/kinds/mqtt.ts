@@ -4,7 +4,7 @@ import { z } from 'zod';
 import { brokerAddress, brokerFields, brokerTimeout } from './broker.ts';
 import { describeKind } from './describe.ts';
 import { checkedText } from './fields.ts';
-import { messageExpression, messagePath } from './messages.ts';
+import { messageClock, messageExpression, messagePath } from './messages.ts';
 
 export const mqttConnection = z.strictObject({
   ...brokerFields,
@@ -17,6 +17,7 @@ export const mqttConnection = z.strictObject({
   payload: z.enum(PAYLOADS).default('json').meta({ title: 'Messages are' }),
   expression: messageExpression,
   time: messagePath.default('').meta({ title: 'Time', description: 'its way in the message; empty: when it comes' }),
+  ...messageClock,
   status: messagePath.default('').meta({ title: 'Status', description: 'its way in the message; empty: Good' }),
   keptSeconds: z
     .number()

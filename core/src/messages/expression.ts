@@ -3,6 +3,7 @@
  * makes of a message takes the message's place; ways lead into that.
  */
 import jsonata from 'jsonata';
+import { withoutBigints } from './exactJson.ts';
 
 /** One evaluation may take so many milliseconds, call so deep, and hold a list of so many. */
 const LIMITS = { timeout: 500, stack: 200, sequence: 100_000 };
@@ -31,7 +32,7 @@ export function readExpression(text: string): MessageExpression {
   }
   return async (message, topic) => {
     try {
-      return (await compiled.evaluate(message, { topic })) as unknown;
+      return (await compiled.evaluate(withoutBigints(message), { topic })) as unknown;
     } catch (error) {
       throw new Error(`The expression fails on this message: ${said(error as JsonataTrouble)}.`, { cause: error });
     }

@@ -2,8 +2,10 @@
  * From a message to values of tags: which of its fields each tag takes, when the value was, and how good it is. What
  * cannot be a value is told with the reason, and loses nothing of the others.
  */
-import { Status, parseStatus } from '../status/codes.ts';
+import { clockInstants, dateNumbers, type DateOrder } from '../files/clock.ts';
+import { Status, isGood, parseStatus } from '../status/codes.ts';
 import { parseInstant } from '../time/instants.ts';
+import { exactJsonText, numberInText } from './exactJson.ts';
 import { leafAt, type MessagePath } from './messagePath.ts';
 
 /** Where in a message a tag's value lies. */
@@ -12,10 +14,18 @@ export interface MessageField<Tag> {
   readonly field: MessagePath;
 }
 
+/** By whose clock times without an offset are told, and in which order they name the day. */
+export interface MessageClock {
+  readonly zone: string;
+  readonly dates: Exclude<DateOrder, 'undecided'>;
+}
+
 /** What is said of all messages of a source: where their time and their status lie; null: nowhere. */
 export interface MessageTerms {
   readonly time: MessagePath | null;
   readonly status: MessagePath | null;
+  /** Nothing where nobody said it: then times without an offset are not read. */
+  readonly clock?: MessageClock | null;
 }
 
 /** How a message came. */
@@ -28,7 +38,7 @@ export interface Arrival {
 
 export interface MessageRow<Tag> {
   readonly tag: Tag;
-  readonly value: number | string | null;
+  readonly value: number | bigint | string | null;
   readonly status: number;
   /** Microseconds; null where the message does not say: it is of when it came. */
   readonly time: number | null;
@@ -82,10 +92,13 @@ function rowOf<Tag>(
   if (found === null) return { tag, value: null, status: status.is ?? Status.BadNoData, time: time.is, trouble: null };
   if (typeof found === 'object' || typeof found === 'function')
     return refused(tag, 'This field holds others: pick one of them.', time.is);
-  const value = typeof found === 'boolean' ? Number(found) : (found as number | string);
-  // What a broker kept from before is of nobody knows when, unless it says so itself.
-  const own = retained && time.is === null ? Status.UncertainLastUsableValue : Status.Good;
-  return { tag, value, status: status.is ?? own, time: time.is, trouble: time.trouble ?? status.trouble };
+  const value = typeof found === 'boolean' ? Number(found) : (found as number | bigint | string);
+  // What a broker kept from before is of nobody knows when, unless it says so itself; nor is a value whose time cannot be read.
+  const kept = retained && time.is === null ? Status.UncertainLastUsableValue : Status.Good;
+  const own = time.trouble === null ? kept : Status.Uncertain;
+  // A status that the message says stands, but no better than its time is known.
+  const as = status.is !== null && (time.trouble === null || !isGood(status.is)) ? status.is : own;
+  return { tag, value, status: as, time: time.is, trouble: time.trouble ?? status.trouble };
 }
 
 const refused = <Tag>(tag: Tag, trouble: string, time: number | null): MessageRow<Tag> => ({
@@ -98,13 +111,28 @@ const refused = <Tag>(tag: Tag, trouble: string, time: number | null): MessageRo
 
 const NOTHING = { is: null, trouble: null } as const;
 
-function timeAt(message: unknown, { time }: MessageTerms): Found<number> {
+/** What becomes of a value whose time nobody can tell. */
+const WHEN_IT_CAME = 'its values are archived as Uncertain, at the time of arrival';
+
+function timeAt(message: unknown, { time, clock }: MessageTerms): Found<number> {
   if (time === null) return NOTHING;
   const said = leafAt(message, time);
-  const is = instantSaid(said);
-  if (said === undefined) return { is: null, trouble: 'The message does not say its time: it is taken for now.' };
-  return { is: is ?? null, trouble: is === undefined ? `${shown(said)} is no time: it is taken for now.` : null };
+  if (said === undefined || said === null)
+    return { is: null, trouble: `The message does not say its time: ${WHEN_IT_CAME}.` };
+  const is = instantSaid(said) ?? (typeof said === 'string' && clock ? clockSaid(said, clock) : undefined);
+  if (is !== undefined) return { is, trouble: null };
+  const why =
+    typeof said === 'string' && dateNumbers(said) !== null
+      ? clock
+        ? `is not a time in the zone ${clock.zone} with dates as ${clock.dates}`
+        : 'has no offset: set the zone and the order of dates of this source'
+      : 'is not a time';
+  return { is: null, trouble: `${shown(said)} ${why}; ${WHEN_IT_CAME}.` };
 }
+
+/** A time by the clock of a zone. In an hour that the clock shows twice it is the first: messages do not tell. */
+const clockSaid = (said: string, { zone, dates }: MessageClock): number | undefined =>
+  clockInstants(said, dates, zone)[0];
 
 function statusAt(message: unknown, { status }: MessageTerms): Found<number> {
   if (status === null) return NOTHING;
@@ -117,7 +145,7 @@ function statusAt(message: unknown, { status }: MessageTerms): Found<number> {
     : { is, trouble: null };
 }
 
-const shown = (said: unknown): string => (JSON.stringify(said) ?? 'That').slice(0, 60);
+const shown = (said: unknown): string => (exactJsonText(said) || 'That').slice(0, 60);
 
 /** Since 1970 in which unit a number is, told by its size: each covers the years 1990 to 2255 without meeting another. */
 const UNITS: readonly (readonly [most: number, micros: number])[] = [
@@ -131,11 +159,17 @@ const LEAST = 631_152_000;
 
 /** A time as messages have it: RFC 3339, or a number of seconds, milliseconds, microseconds or nanoseconds since 1970. */
 export function instantSaid(said: unknown): number | undefined {
-  if (typeof said === 'string') return /^\d+(\.\d+)?$/.test(said) ? instantSaid(Number(said)) : parseInstant(said);
+  if (typeof said === 'string')
+    return /^\d+(\.\d+)?$/.test(said) ? instantSaid(numberInText(said)) : parseInstant(withColon(said));
+  // Only nanoseconds have so many digits.
+  if (typeof said === 'bigint') return said < 9n * 10n ** 18n ? Number((said + 500n) / 1000n) : undefined;
   if (typeof said !== 'number' || said < LEAST) return undefined;
   const unit = UNITS.find(([most]) => said < most);
   return unit && Math.round(said * unit[1]);
 }
+
+/** ISO 8601 allows offsets without a colon, RFC 3339 does not. */
+const withColon = (text: string): string => text.replace(/([T ]\d{2}:.*[+-]\d{2})(\d{2})$/, '$1:$2');
 
 /** A status as messages have it: a code or name of OPC UA, true and false, or one of the usual words. */
 export function statusSaid(said: unknown): number | undefined {

@@ -1,4 +1,5 @@
 /** What a payload says, as what paths lead into: JSON, a text, or lines of cells. */
+import { numberInText, parseExactJson } from './exactJson.ts';
 
 export const PAYLOADS = ['json', 'text', 'csv'] as const;
 export type PayloadForm = (typeof PAYLOADS)[number];
@@ -17,7 +18,7 @@ const LONGEST_TEXT = 4_000;
 export function readPayload(text: string, form: PayloadForm): unknown {
   if (form === 'json') {
     try {
-      return JSON.parse(text);
+      return parseExactJson(text);
     } catch (error) {
       throw new SyntaxError(`The message is no JSON: ${(error as Error).message}.`, { cause: error });
     }
@@ -43,9 +44,4 @@ function cellsOf(line: string, separator: string): unknown[] {
   }
 }
 
-const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/;
-
-function cell(text: string): number | string {
-  const plain = text.trim();
-  return NUMBER.test(plain) ? Number(plain) : plain.slice(0, LONGEST_TEXT);
-}
+const cell = (text: string): number | bigint | string => numberInText(text) ?? text.trim().slice(0, LONGEST_TEXT);

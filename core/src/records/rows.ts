@@ -147,14 +147,22 @@ function rowOf<Tag>(
 }
 
 /** Undefined where it is none that a tag could keep: it goes on as it is written, to be set aside. */
-function valueOf(cell: Exclude<FileCell, null>, isText: boolean, decimal: DecimalMark): number | string | undefined {
+function valueOf(
+  cell: Exclude<FileCell, null>,
+  isText: boolean,
+  decimal: DecimalMark,
+): number | bigint | string | undefined {
   if (isText) return shownCell(cell);
   if (typeof cell === 'boolean') return Number(cell);
-  if (typeof cell !== 'string') return readNumber(cell, decimal);
+  if (typeof cell !== 'string') return exact(readNumber(cell, decimal));
   // What nobody can tell is not guessed: 1,234 may be a thousand or one.
   const number =
     decimal === 'point' && cell.includes(',') && isAmbiguousNumber(cell) ? undefined : readNumber(cell, decimal);
-  if (number !== undefined) return number;
+  if (number !== undefined) return exact(number);
   const word = cell.trim().toLowerCase();
   return word === 'true' ? 1 : word === 'false' ? 0 : undefined;
 }
+
+/** Digits that stayed as they are, since a double does not hold them. */
+const exact = (number: number | string | undefined): number | bigint | undefined =>
+  typeof number === 'string' ? BigInt(number) : number;

@@ -5,6 +5,8 @@ import {
   expressionProblem,
   leafAt,
   messagePathText,
+  numberInText,
+  parseExactJson,
   filterProblem,
   instantSaid,
   leavesOf,
@@ -141,8 +143,84 @@ describe('values of a message', () => {
       [2, AT + 1e6],
       [3, null],
     ]);
-    expect(rows[2]!.trouble).toBe('"soon" is no time: it is taken for now.');
+    expect(rows[2]).toMatchObject({
+      status: Status.Uncertain,
+      trouble: '"soon" is not a time; its values are archived as Uncertain, at the time of arrival.',
+    });
     expect(rowsOfMessage({ rows: 1 }, [field('p', 'rows[*].v')], terms, live)[0]!.trouble).toContain('no list');
+  });
+  test('times without an offset are read by the clock that is set, and only by it', () => {
+    const at = (ts: unknown, clock: { zone: string; dates: 'ymd' | 'dmy' | 'mdy' } | null) =>
+      rowsOfMessage({ ts, v: 1 }, [field('p', 'v')], { time: path('ts'), status: null, clock }, live)[0]!;
+    const berlin = { zone: 'Europe/Berlin', dates: 'dmy' } as const;
+    const utc = (text: string): number => Date.parse(text) * 1000;
+    expect(at('02.12.2026 01:02:03', berlin)).toMatchObject({
+      time: utc('2026-12-02T00:02:03Z'),
+      status: Status.Good,
+      trouble: null,
+    });
+    // ISO 8601 writes offsets with and without a colon.
+    expect(at('2026-12-02T01:02:03+0100', null).time).toBe(utc('2026-12-02T00:02:03Z'));
+    expect(at('2026-12-02 01:02:03', { ...berlin, dates: 'ymd' }).time).toBe(utc('2026-12-02T00:02:03Z'));
+    for (const [ts, clock, why] of [
+      ['02.12.2026 01:02:03', null, 'has no offset: set the zone and the order of dates'],
+      ['29.03.2026 02:30:00', berlin, 'is not a time in the zone Europe/Berlin'],
+      ['31.31.2026 02:30:00', berlin, 'is not a time in the zone'],
+      [null, berlin, 'does not say its time'],
+    ] as const)
+      expect([ts, at(ts, clock)]).toMatchObject([
+        ts,
+        { value: 1, status: Status.Uncertain, time: null, trouble: expect.stringContaining(why) as unknown },
+      ]);
+    // Nanoseconds have more digits than a double: they come as a bigint and lose nothing down to the microsecond.
+    expect(at(parseExactJson('1795780800123456789'), null).time).toBe(1_795_780_800_123_457);
+  });
+  test('whole numbers of any length keep their digits in JSON; the rest is as JSON.parse has it', () => {
+    const whole = fc.bigInt({ min: -(2n ** 70n), max: 2n ** 70n });
+    const json = fc.letrec<{ value: unknown }>((tie) => ({
+      value: fc.oneof(
+        { maxDepth: 3 },
+        whole,
+        fc.double({ noDefaultInfinity: true, noNaN: true }),
+        fc.string({ unit: 'grapheme' }),
+        fc.constantFrom(null, true, '"12345678901234567890', '1'.repeat(30)),
+        fc.array(tie('value'), { maxLength: 4 }),
+        fc.dictionary(fc.string(), tie('value'), { maxKeys: 4 }),
+      ),
+    })).value;
+    const textOf = (value: unknown): string => {
+      if (typeof value === 'bigint') return String(value);
+      if (Array.isArray(value)) return `[${value.map(textOf).join(', ')}]`;
+      if (typeof value === 'object' && value !== null)
+        return `{${Object.entries(value)
+          .map(([name, one]) => `${JSON.stringify(name)}: ${textOf(one)}`)
+          .join(',')}}`;
+      return JSON.stringify(value);
+    };
+    const isSafe = (value: bigint): boolean => Number.isSafeInteger(Number(value));
+    const expected = (value: unknown): unknown => {
+      if (typeof value === 'bigint') return isSafe(value) ? Number(value) : value;
+      // A double of so many digits is written as a whole number: then it is one.
+      if (typeof value === 'number' && /^-?\d+$/.test(String(value)) && !Number.isSafeInteger(value))
+        return BigInt(String(value));
+      if (Array.isArray(value)) return value.map(expected);
+      if (typeof value === 'object' && value !== null)
+        return Object.fromEntries(Object.entries(value).map(([name, one]) => [name, expected(one)]));
+      return Object.is(value, -0) ? 0 : value;
+    };
+    fc.assert(
+      fc.property(json, (value) => expect(parseExactJson(textOf(value))).toEqual(expected(value))),
+      { numRuns: 1000 },
+    );
+    expect(() => parseExactJson('{"a": 12345678901234567890,}')).toThrow(SyntaxError);
+    expect(parseExactJson('{"a": 1, "a": 12345678901234567890}')).toEqual({ a: 12345678901234567890n });
+  });
+  test('numbers in texts are numbers, and nothing else is', () => {
+    expect(['1.25', ' -3e2 ', '+7', '.5', '9223372036854775807'].map(numberInText)).toEqual([
+      1.25, -300, 7, 0.5, 9223372036854775807n,
+    ]);
+    for (const text of ['', '1,25', '0x10', 'NaN', 'Infinity', '1 2', '--1', 'true'])
+      expect([text, numberInText(text)]).toEqual([text, undefined]);
   });
   test('what a broker kept is not taken for fresh, unless it says when it was', () => {
     const kept = { retained: true };

@@ -14,6 +14,8 @@ export class Telling {
   private flushing: NodeJS.Immediate | null = null;
   private heardAt = -Infinity;
   private closing = false;
+  private following: (listener: Listener) => void = () => undefined;
+  private readonly followed = new Promise<Listener>((done) => (this.following = done));
 
   constructor(private readonly place: Place) {}
 
@@ -34,6 +36,18 @@ export class Telling {
   tell(sample: Sample): void {
     this.ready.push(sample);
     this.flushing ??= setImmediate(() => this.flush());
+  }
+
+  /** What waited until it was known what is wanted has been told: from now on it may be acknowledged. */
+  follow(listener: Listener): void {
+    this.following(listener);
+  }
+
+  /** Resolves once all that came by now is told, and what was told is on the disk. */
+  async kept(soon: boolean): Promise<void> {
+    const listener = await this.followed;
+    this.flush();
+    await listener.kept(soon);
   }
 
   /** Whatever came is told; what comes from now on is not, nor how the line ends. */

@@ -1,6 +1,7 @@
 /** JSON over HTTP as a kind of source: it is asked at intervals, and its answers can be looked through. */
 import type { BrowsedNode, HttpJsonConnection } from '@wide-ledger/contract';
-import { reshapeBy, type ReadMessage } from '@wide-ledger/core';
+import type { ReadMessage } from '@wide-ledger/core';
+import { readAll } from '../expressions/expressions.ts';
 import type { Kind, PolledSession, Surroundings } from '../kind.ts';
 import { brokenMessage, fieldsOf, messageOf } from '../messageNodes.ts';
 import { walkPath } from './pathCheck.ts';
@@ -56,6 +57,5 @@ async function messageOfAnswer(
   answer: Answer,
 ): Promise<ReadMessage> {
   if (answer.kind !== 'message') return { trouble: answer.kind === 'refused' ? answer.fault.sentence : '' };
-  const { message } = answer;
-  return (await reshapeBy(expression)?.({ message }, request)) ?? { message };
+  return (await readAll([[request, answer.text]], 'json', expression)).get(request)!;
 }

@@ -1,6 +1,6 @@
 /** Asking a service: one request, its answer taken apart, and what goes wrong in words. */
 import type { HttpJsonConnection } from '@wide-ledger/contract';
-import { Status } from '@wide-ledger/core';
+import { Status, parseExactJson } from '@wide-ledger/core';
 import { awayByNetwork } from '../away.ts';
 import { SourceAway, type Fault, type Surroundings } from '../kind.ts';
 import type { Place } from '../knock.ts';
@@ -89,7 +89,7 @@ export async function ask(
       Status.BadCommunicationError,
     );
   if (status === 429 || status === 503) {
-    const wait = Number(answer.headers.get('retry-after')) || LEFT_ALONE;
+    const wait = retryAfter(answer.headers.get('retry-after'), Date.now()) ?? LEFT_ALONE;
     return refused(
       request,
       `is asked too often, or not ready (${status}): it is left alone for ${wait} s`,
@@ -103,7 +103,7 @@ export async function ask(
   if (text.length > LARGEST_ANSWER) return refused(request, `answers with more than ${LARGEST_ANSWER} bytes`, status);
   try {
     const mark = { etag: answer.headers.get('etag'), modified: answer.headers.get('last-modified') };
-    return { kind: 'message', message: JSON.parse(text), text, mark, holdsSeconds };
+    return { kind: 'message', message: parseExactJson(text), text, mark, holdsSeconds };
   } catch (error) {
     return refused(request, `does not answer in JSON: ${(error as Error).message}`, status);
   }
@@ -114,6 +114,16 @@ const refused = (request: string, what: string, status: number, holdsSeconds = 0
   fault: { sentence: `${request} ${what}.`, code: `HTTP_${status}` },
   holdsSeconds,
 });
+
+/**
+ * For how long a service asks to be left alone: seconds, or a date (RFC 9110, 10.2.3).
+ * @param now milliseconds since 1970. @returns seconds, at most an hour; null where it says nothing that can be read.
+ */
+export function retryAfter(said: string | null, now: number): number | null {
+  const text = said?.trim() ?? '';
+  const seconds = /^\d+$/.test(text) ? Number(text) : Math.ceil((Date.parse(text) - now) / 1000);
+  return Number.isFinite(seconds) && text !== '' ? Math.min(3600, Math.max(1, seconds)) : null;
+}
 
 /** For how long an answer says that it holds (RFC 9111, 5.2.2). Seconds. */
 function heldFor(headers: Headers): number {

@@ -3,15 +3,14 @@ import type { HttpJsonConnection } from '@wide-ledger/contract';
 import {
   Status,
   parseMessagePath,
-  reshapeBy,
   rowsOfMessage,
   type MessageField,
   type MessageRow,
   type MessageTerms,
-  type Reshape,
 } from '@wide-ledger/core';
-import type { Fault, PolledSession, Sample, Surroundings, TagOf, Traffic } from '../kind.ts';
-import { pathOrNone, sampleOfRow } from '../messageSamples.ts';
+import { reshapingBy, type Reshaping } from '../expressions/expressions.ts';
+import { SourceAway, type Fault, type PolledSession, type Sample, type Surroundings, type TagOf, type Traffic } from '../kind.ts';
+import { sampleOfRow, termsOf } from '../messageSamples.ts';
 import { furtherPages } from './pages.ts';
 import { ask, type Mark } from './service.ts';
 
@@ -19,6 +18,9 @@ type Tag = TagOf<'http-json'>;
 
 /** Requests beside each other. */
 const AT_A_TIME = 4;
+
+/** A request is waited for at least so long before it is late. Milliseconds. */
+const LEAST_PATIENCE = 250;
 
 /** What was answered last to a request. */
 interface Held {
@@ -36,38 +38,78 @@ export class HttpJsonSession implements PolledSession<'http-json'> {
   private readonly held = new Map<string, Held>();
   private readonly counts = { requests: 0, bytes: 0 };
   private readonly terms: MessageTerms;
-  private readonly reshape: Reshape | null;
+  private readonly reshaping: Reshaping | null;
+  /** Requests that are not answered yet, or whose answer nobody took. */
+  private readonly asking = new Map<string, Promise<Held | SourceAway>>();
+  private underWay = 0;
+  private readonly turns: (() => void)[] = [];
 
   constructor(
     private readonly connection: HttpJsonConnection,
     private readonly around: Pick<Surroundings, 'secret'>,
   ) {
-    this.terms = { time: pathOrNone(connection.time), status: pathOrNone(connection.status) };
-    this.reshape = reshapeBy(connection.expression);
+    this.terms = termsOf(connection);
+    this.reshaping = reshapingBy(connection.expression);
   }
 
   get traffic(): Traffic {
     return this.counts;
   }
 
+  /**
+   * Requests go beside each other, and one that is slow or fails holds up no other: its tags get a fault, and it is waited
+   * for beside the next reads. @throws SourceAway where none of them is answered.
+   */
   async read(tags: readonly Tag[]): Promise<Sample[]> {
     const asked = new Map<string, Tag[]>();
     for (const tag of tags) {
       const { request } = tag.reading.address;
       asked.set(request, [...(asked.get(request) ?? []), tag]);
     }
-    const requests = [...asked];
-    const samples: Sample[] = [];
-    for (let at = 0; at < requests.length; at += AT_A_TIME) {
-      const some = requests.slice(at, at + AT_A_TIME);
-      const answers = await Promise.all(some.map(([request, own]) => this.answerTo(request, holdsOf(own))));
-      some.forEach(([, own], i) => samples.push(...this.samplesOf(answers[i]!, own)));
+    const answers = await Promise.all(
+      [...asked].map(async ([request, own]) => [own, await this.inTime(request, own)] as const),
+    );
+    const away = answers.flatMap(([, answer]) => (answer instanceof SourceAway ? [answer] : []));
+    if (away.length > 0 && away.length === answers.length) throw away[0]!;
+    return answers.flatMap(([own, answer]) => this.samplesOf(answer instanceof SourceAway ? failed(answer) : answer, own));
+  }
+
+  /** What is answered until the next read is due; a request is waited for once, not at every read. */
+  private async inTime(request: string, tags: readonly Tag[]): Promise<Held | SourceAway> {
+    const isAsked = this.asking.has(request);
+    const asking = this.asking.get(request) ?? this.ask(request, holdsOf(tags));
+    this.asking.set(request, asking);
+    const patience = isAsked ? 0 : patienceOf(tags, this.connection.timeoutMilliseconds);
+    let timer: NodeJS.Timeout | undefined;
+    const late = new Promise<Held>((done) => {
+      timer = setTimeout(() => done(lateFor(request)), patience);
+    });
+    // One that is answered by now is taken before the time is over, however little of it there is.
+    const answer = await Promise.race([asking, late]);
+    clearTimeout(timer);
+    if (answer instanceof SourceAway || answer.fault?.code !== LATE) this.asking.delete(request);
+    return answer;
+  }
+
+  /** Its turn comes when few others are asked. */
+  private async ask(request: string, holds: number | null): Promise<Held | SourceAway> {
+    while (this.underWay >= AT_A_TIME) await new Promise<void>((done) => this.turns.push(done));
+    this.underWay++;
+    try {
+      return await this.answerTo(request, holds);
+    } catch (error) {
+      if (error instanceof SourceAway) return error;
+      throw error;
+    } finally {
+      this.underWay--;
+      this.turns.shift()?.();
     }
-    return samples;
   }
 
   close(): void {
     this.held.clear();
+    this.asking.clear();
+    this.reshaping?.close();
   }
 
   /** @param holds seconds that whoever configured it says; null: as the answer says. */
@@ -97,11 +139,11 @@ export class HttpJsonSession implements PolledSession<'http-json'> {
 
   /** What the expression makes of each page, where there is one. */
   private async reshapedPages(request: string, pages: readonly unknown[]): Promise<Pick<Held, 'pages' | 'fault'>> {
-    const { reshape } = this;
-    if (!reshape) return { pages, fault: null };
+    const { reshaping } = this;
+    if (!reshaping) return { pages, fault: null };
     const reshaped: unknown[] = [];
     for (const message of pages) {
-      const read = await reshape({ message }, request);
+      const read = await reshaping.reshape({ message }, request);
       if ('trouble' in read)
         return { pages: [], fault: { sentence: `${request}: ${read.trouble}`, code: 'EXPRESSION' } };
       reshaped.push(read.message);
@@ -130,6 +172,18 @@ export class HttpJsonSession implements PolledSession<'http-json'> {
       })
       .map(sampleOfRow);
   }
+}
+
+const LATE = 'LATE';
+const faultOf = (fault: Fault): Held => ({ pages: [], mark: null, fault, until: 0 });
+const failed = ({ message, code }: SourceAway): Held => faultOf({ sentence: message, code });
+const lateFor = (request: string): Held =>
+  faultOf({ sentence: `${request} is not answered yet; the other requests of this source are read on.`, code: LATE });
+
+/** So long a request is waited for: until its tags are due again. Milliseconds. */
+function patienceOf(tags: readonly Tag[], timeout: number): number {
+  const interval = Math.min(...tags.map(({ reading }) => reading.intervalMilliseconds));
+  return interval > 0 ? Math.min(timeout, Math.max(LEAST_PATIENCE, 0.8 * interval)) : timeout + LEAST_PATIENCE;
 }
 
 /** The shortest time for which somebody said that an answer holds; null: nobody did. */

@@ -1,6 +1,7 @@
 import type { MqttConnection } from '@wide-ledger/contract';
-import { readMessage, reshapeBy, type ReadMessage } from '@wide-ledger/core';
+import type { ReadMessage } from '@wide-ledger/core';
 import { caughtOn } from '../brokers/catching.ts';
+import { readAll } from '../expressions/expressions.ts';
 import type { Surroundings } from '../kind.ts';
 
 /** The newest message of each topic, as text. @throws SourceAway */
@@ -14,10 +15,5 @@ export async function messagesOn(
   connection: MqttConnection,
   around: Surroundings,
 ): Promise<ReadonlyMap<string, ReadMessage>> {
-  const { payload, expression } = connection;
-  const reshape = reshapeBy(expression);
-  const read = new Map<string, ReadMessage>();
-  for (const [topic, text] of await textsOn(connection, around))
-    read.set(topic, await readMessage(text, payload, reshape, topic));
-  return read;
+  return readAll(await textsOn(connection, around), connection.payload, connection.expression);
 }

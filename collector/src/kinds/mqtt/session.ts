@@ -3,16 +3,16 @@ import type { MqttConnection, SourceState } from '@wide-ledger/contract';
 import {
   parseMessagePath,
   readAs,
-  reshapeBy,
   rowsOfMessage,
   type MessageField,
   type MessageTerms,
   type ReadMessage,
-  type Reshape,
 } from '@wide-ledger/core';
 import type { IPublishPacket, MqttClient } from 'mqtt';
 import type { Listener, Sample, SubscribedSession, SourceOf, Surroundings, TagOf, Traffic } from '../kind.ts';
-import { pathOrNone, refusedAll, sampleOfRow } from '../messageSamples.ts';
+import { reshapingBy, type Reshaping } from '../expressions/expressions.ts';
+import { refusedAll, sampleOfRow, termsOf } from '../messageSamples.ts';
+import { acknowledgeWhenKept } from '../brokers/acknowledging.ts';
 import { away, clientName, connectBroker, placeOf } from '../brokers/broker.ts';
 import { LARGEST_MESSAGE } from '../brokers/catching.ts';
 import { Telling } from '../brokers/telling.ts';
@@ -48,16 +48,15 @@ export class MqttSession implements SubscribedSession<'mqtt'> {
   private last = new Map<string, Buffer>();
   private readonly counts = { messages: 0, bytes: 0, taken: 0, kept: 0, reshaped: 0, reshaping: 0 };
   private readonly terms: MessageTerms;
-  private readonly reshape: Reshape | null;
+  private readonly reshaping: Reshaping | null;
   /** Messages are told in the order in which they came, however long each takes to be reshaped. */
   private reshaped: Promise<void> = Promise.resolve();
 
   private client: MqttClient | null = null;
 
   private constructor(private readonly connection: MqttConnection) {
-    const { time, status, expression } = connection;
-    this.terms = { time: pathOrNone(time), status: pathOrNone(status) };
-    this.reshape = reshapeBy(expression);
+    this.terms = termsOf(connection);
+    this.reshaping = reshapingBy(connection.expression);
     this.telling = new Telling(placeOf(connection));
     this.commands = new Commands(connection, () => this.client);
   }
@@ -95,6 +94,7 @@ export class MqttSession implements SubscribedSession<'mqtt'> {
     for (const message of kept) this.take(message);
     for (const topic of this.dropped) for (const { tag } of fields.get(topic) ?? []) listener.overflowed(tag.id);
     this.dropped.clear();
+    this.telling.follow(listener);
     if (this.subscribed || !this.client) return;
     this.subscribed = true;
     try {
@@ -135,6 +135,7 @@ export class MqttSession implements SubscribedSession<'mqtt'> {
 
   close(): void {
     this.telling.close();
+    this.reshaping?.close();
     // Says goodbye: what comes from now on is kept.
     this.client?.end(false, {}, () => undefined);
     this.client = null;
@@ -148,8 +149,9 @@ export class MqttSession implements SubscribedSession<'mqtt'> {
       else this.dropped.add(topic);
     });
     // What takes its time holds the broker back, instead of piling up here.
-    if (this.reshape) client.handleMessage = (_packet, done) => void this.reshaped.then(() => done());
+    if (this.reshaping) client.handleMessage = (_packet, done) => void this.reshaped.then(() => done());
     this.telling.attach(client);
+    acknowledgeWhenKept(client, (soon) => this.telling.kept(soon));
   }
 
   private take({ topic, payload, packet }: Message): void {
@@ -164,14 +166,14 @@ export class MqttSession implements SubscribedSession<'mqtt'> {
       this.last.set(topic, payload);
     }
     const read = this.read(payload);
-    const { reshape } = this;
-    if (!reshape) {
+    const { reshaping } = this;
+    if (!reshaping) {
       this.tell(fields, read, packet.retain);
       return;
     }
     this.reshaped = this.reshaped.then(async () => {
       const begun = performance.now();
-      const made = await reshape(read, topic);
+      const made = await reshaping.reshape(read, topic);
       this.counts.reshaped++;
       this.counts.reshaping += performance.now() - begun;
       this.tell(fields, made, packet.retain);

@@ -146,14 +146,7 @@ export class SparkplugSession implements SubscribedSession<'sparkplug'> {
   }
 
   private tell({ edge, device, metric, ...row }: EdgeSample): void {
-    for (const tag of this.tags.get(keyOf(edge, device, metric)) ?? []) {
-      const { value } = row;
-      // A whole number beyond a double's goes as it is.
-      const sample =
-        typeof value === 'bigint' && tag.type === 'integer' && !tag.reading.scaling && !tag.reading.formula
-          ? { tag: tag.id, value, status: row.status, sourceTime: row.time, fault: null }
-          : sampleOfRow({ tag, ...row, value: typeof value === 'bigint' ? Number(value) : value });
-      this.telling.tell(sample);
-    }
+    for (const tag of this.tags.get(keyOf(edge, device, metric)) ?? [])
+      this.telling.tell(sampleOfRow({ tag, ...row }));
   }
 }

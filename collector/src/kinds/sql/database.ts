@@ -37,8 +37,8 @@ function cellOf(text: string | null, type: number): FileCell {
   if (text === null) return null;
   if (NUMBERS.has(type)) return Number(text);
   if (type === WHOLE) return BigInt(text);
-  // Digits of an exact number beyond a double's are no plant's.
-  if (type === EXACT) return Number(text);
+  // Whole ones keep their digits, also where a double would not.
+  if (type === EXACT) return /^-?\d+$/.test(text) ? BigInt(text) : Number(text);
   if (type === TRUE_OR_FALSE) return text === 't';
   // RFC 3339 wants a T, and minutes behind the hours of an offset.
   return /^\d{4}-\d\d-\d\d \d\d:\d\d:\d\d(\.\d+)?[+-]\d\d$/.test(text) ? `${text.replace(' ', 'T')}:00` : text;

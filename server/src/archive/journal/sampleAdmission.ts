@@ -1,5 +1,13 @@
 /** Which samples of a request in JSON may be archived, and what becomes of them. Pure but for taking turns. */
-import { emptyFrame, parseInstant, parseStatus, toWhole, type Frame } from '@wide-ledger/core';
+import {
+  emptyFrame,
+  exactJsonText,
+  isWhole64,
+  parseInstant,
+  parseStatus,
+  toWhole,
+  type Frame,
+} from '@wide-ledger/core';
 import type { TagRow } from '../../configuration/index.ts';
 import { Turns } from '../../ground/index.ts';
 import {
@@ -77,7 +85,7 @@ class SampleAdmission {
       index,
       tag: typeof sample.tag === 'string' ? sample.tag : '',
       time: time ?? null,
-      value: JSON.stringify(sample.value ?? null),
+      value: typeof sample.value === 'bigint' ? String(sample.value) : exactJsonText(sample.value ?? null),
       status: status ?? null,
       reason: wrong,
     });
@@ -179,7 +187,7 @@ function frameOf(rows: readonly Row[], texts: readonly string[]): Frame | null {
  */
 function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => number): number | bigint | string {
   if (value === null || value === undefined) return NaN;
-  const shown = JSON.stringify(value);
+  const shown = typeof value === 'bigint' ? String(value) : exactJsonText(value);
   switch (tag.type) {
     case 'text':
       if (typeof value !== 'string') return `${tag.name} keeps text, and ${shown} is none.`;
@@ -195,20 +203,18 @@ function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => n
     }
     case 'integer':
       if (Number.isSafeInteger(value)) return value as number;
-      return wholeNumber(value) ?? `${tag.name} keeps 64-bit whole numbers, and ${shown} is none. ${AS_TEXT}`;
+      return wholeNumber(value) ?? `${tag.name} keeps 64-bit whole numbers with a sign, and ${shown} is none.`;
     case 'real':
-      if (typeof value === 'number') return value;
+      if (typeof value === 'number' || typeof value === 'bigint') return Number(value);
       if (value === 'NaN' || value === 'Infinity' || value === '-Infinity') return Number(value);
       return `${tag.name} keeps numbers, and ${shown} is none.`;
   }
 }
 
-const AS_TEXT = 'Send those beyond 9007199254740991 as text, such as "9223372036854775807".';
-
-/** A whole number given as text; as bigint only where a double does not hold it. */
+/** A whole number of many digits, or given as text; as bigint only where a double does not hold it. */
 function wholeNumber(value: unknown): number | bigint | null {
-  if (typeof value !== 'string' || !/^[+-]?\d{1,19}$/.test(value)) return null;
+  if (typeof value !== 'bigint' && (typeof value !== 'string' || !/^[+-]?\d{1,19}$/.test(value))) return null;
   const whole = BigInt(value);
-  if (BigInt.asIntN(64, whole) !== whole) return null;
+  if (!isWhole64(whole)) return null;
   return Number.isSafeInteger(Number(whole)) ? Number(whole) : whole;
 }

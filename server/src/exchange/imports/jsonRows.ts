@@ -1,4 +1,4 @@
-import type { FileCell } from '@wide-ledger/core';
+import { exactJsonText, type FileCell } from '@wide-ledger/core';
 import { readFile, stat } from 'node:fs/promises';
 import { Turns, readJson } from '../../ground/index.ts';
 
@@ -13,7 +13,7 @@ export async function jsonRows(path: string): Promise<AsyncGenerator<FileCell[]>
   if ((await stat(path)).size > LARGEST_BYTES) {
     throw new RangeError('A JSON file of more than 64 MB is not read. Take CSV or Parquet');
   }
-  const whole = (await readJson(await readFile(path), { parts: MOST_ROWS })) as Record<string, unknown>;
+  const whole = (await readJson(await readFile(path), { parts: MOST_ROWS, exact: true })) as Record<string, unknown>;
   const { tag } = whole;
   const list = Object.values(whole).find((value) => Array.isArray(value) && isRow(value[0])) as object[] | undefined;
   if (!list) throw new RangeError('The file holds no list of rows');
@@ -43,8 +43,8 @@ async function* rowsOf(list: readonly object[], tag: string | null): AsyncGenera
 }
 
 const cellOf = (value: unknown): FileCell =>
-  typeof value === 'string' || typeof value === 'number' || typeof value === 'boolean'
+  typeof value === 'string' || typeof value === 'number' || typeof value === 'bigint' || typeof value === 'boolean'
     ? value
     : value === null || value === undefined
       ? null
-      : JSON.stringify(value);
+      : exactJsonText(value);

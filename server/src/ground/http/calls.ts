@@ -12,6 +12,8 @@ export type Taking =
       readonly parts: number;
       /** Whether texts that cannot be kept are the call's own affair: it sets them aside, or keeps none. */
       readonly anyText?: boolean;
+      /** Whether whole numbers beyond 2^53 are bigints: the call keeps every digit. */
+      readonly exact?: boolean;
     }
   | { readonly as: 'bytes'; readonly most: number }
   | { readonly as: 'stream' };
@@ -46,7 +48,7 @@ export const SMALL_JSON: Taking = { as: 'json', most: 256 * 1024, parts: 5_000 }
 /** Many things at once: tags, changes of a draft. */
 export const LARGE_JSON: Taking = { as: 'json', most: 16 * 1024 * 1024, parts: 400_000 };
 /** Samples, each of which is looked at by itself: as many as a request may have. */
-export const SAMPLES_JSON: Taking = { as: 'json', most: 12 * 1024 * 1024, parts: 400_000, anyText: true };
+export const SAMPLES_JSON: Taking = { as: 'json', most: 12 * 1024 * 1024, parts: 400_000, anyText: true, exact: true };
 /** What devices say, by way of their collector: shown to people, and not kept. */
 export const DEVICE_JSON: Taking = { as: 'json', most: 16 * 1024 * 1024, parts: 400_000, anyText: true };
 

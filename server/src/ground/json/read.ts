@@ -1,4 +1,5 @@
 /** JSON of many megabytes is read in turns: while a long list is taken apart, others are served. */
+import { parseExactJson } from '@wide-ledger/core';
 import { randomUUID } from 'node:crypto';
 import { Turns } from '../threads/turns.ts';
 import { JsonShape, type LongList } from './shape.ts';
@@ -9,6 +10,8 @@ const WALK_BYTES = 1024 * 1024;
 export interface JsonReading {
   /** Objects and arrays in it, at most. */
   readonly parts: number;
+  /** Whether whole numbers beyond 2^53 are bigints, rather than the doubles next to them. */
+  readonly exact?: boolean | undefined;
   /** Looks at what is read, piece by piece; throws where it may not be so. @param where it stands; empty for the whole. */
   readonly look?: ((value: unknown, where: string) => void) | undefined;
 }
@@ -18,7 +21,8 @@ export interface JsonReading {
  * others have their turn in between.
  * @throws CrowdedJson before anything is taken apart, SyntaxError
  */
-export async function readJson(bytes: Buffer, { parts, look }: JsonReading): Promise<unknown> {
+export async function readJson(bytes: Buffer, { parts, exact, look }: JsonReading): Promise<unknown> {
+  const parse = exact ? parseExactJson : parseJson;
   const turns = new Turns(1);
   const shape = new JsonShape(bytes, parts);
   while (!shape.done) {
@@ -54,7 +58,7 @@ export async function readJson(bytes: Buffer, { parts, look }: JsonReading): Pro
   return Object.fromEntries(members);
 }
 
-const parse = (text: string): unknown => JSON.parse(text) as unknown;
+const parseJson = (text: string): unknown => JSON.parse(text) as unknown;
 
 /** The text with each long list replaced by a word that stands for it. */
 function withoutLists(bytes: Buffer, lists: readonly LongList[], words: readonly string[]): string {

@@ -22,7 +22,7 @@ export interface TriedRow {
   readonly tags: readonly string[];
 }
 
-type Terms = Pick<MqttConnection, 'time' | 'status'>;
+type Terms = Pick<MqttConnection, 'time' | 'status'> & Partial<Pick<MqttConnection, 'zone' | 'dates'>>;
 
 const pathOf = (text: string): MessagePath | null => (text === '' ? null : (parseMessagePath(text) ?? null));
 
@@ -32,14 +32,15 @@ const pathOf = (text: string): MessagePath | null => (text === '' ? null : (pars
  */
 export function triedRows(
   read: ReadMessage,
-  { time, status }: Terms,
+  { time, status, zone, dates }: Terms,
   takers: ReadonlyMap<string, readonly string[]>,
 ): readonly TriedRow[] | string {
   if ('trouble' in read) return read.trouble;
   const { message } = read;
   const there = leavesOf(message).map(messagePathText);
   const missing = [...takers.keys()].filter((field) => !there.includes(field));
-  const terms = { time: pathOf(time), status: pathOf(status) };
+  const clock = zone ? { zone, dates: dates ?? ('ymd' as const) } : null;
+  const terms = { time: pathOf(time), status: pathOf(status), clock };
   return [...there, ...missing].flatMap((field) => {
     const path = parseMessagePath(field);
     if (!path) return [];
