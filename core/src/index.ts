@@ -98,6 +98,7 @@ export * from './links/messages.ts';
 export * from './links/schedule.ts';
 export * from './links/summaries.ts';
 export * from './tally/differences.ts';
+export * from './files/windows1252.ts';
 export * from './messages/exactJson.ts';
 export * from './messages/topics.ts';
 export * from './messages/messagePath.ts';

@@ -31,7 +31,10 @@ beforeEach(() => {
   folder = mkdtempSync(join(tmpdir(), 'wide-ledger-files-'));
   around = { ...ALONE, readable: [folder] };
 });
-afterEach(() => rmSync(folder, { recursive: true, force: true }));
+afterEach(() => {
+  for (const { session } of opened.splice(0)) session.close();
+  rmSync(folder, { recursive: true, force: true });
+});
 
 const source = (over: Partial<Connection> = {}): SourceOf<'files'> => ({
   name: 'Logs',
@@ -41,8 +44,12 @@ const source = (over: Partial<Connection> = {}): SourceOf<'files'> => ({
 const tag = (id: number, series: string, type = 'real') => tagAt<RecordAddress>(id, { series }, { type });
 const TAGS = [tag(1, 'flow'), tag(2, 'level')];
 
-const open = async (over: Partial<Connection> = {}, tags = TAGS): Promise<RecordReader<'files'>> =>
-  new RecordReader(await files.open(source(over), around), tags);
+const opened: RecordReader<'files'>[] = [];
+const open = async (over: Partial<Connection> = {}, tags = TAGS): Promise<RecordReader<'files'>> => {
+  const reader = new RecordReader(await files.open(source(over), around), tags);
+  opened.push(reader);
+  return reader;
+};
 const path = (name: string): string => join(folder, name);
 const line = (n: number, ...cells: (number | string)[]): string =>
   `${formatInstant(parseInstant('2026-11-27T12:00:00Z')! + n * 1e6)},${cells.join(',')}\n`;
@@ -65,13 +72,72 @@ test('a log that grows is read on, line by line; a line is read when it is whole
   expect(await reader.values()).toEqual([]);
 });
 
-test('the last line of a file that nobody writes any more is whole without an end', async () => {
-  writeFileSync(path('log.csv'), HEADER + line(1, 10, 1).trimEnd());
-  const reader = await open();
-  expect(await reader.values()).toEqual([]);
+test('a line without its end is half a value, however long it rests; but for files that are written in one go', async () => {
+  writeFileSync(path('log.csv'), HEADER + line(1, '12').trimEnd());
+  const [reader, inOneGo] = [await open(), await open({ unended: true })];
+  expect([await reader.values(), await inOneGo.values()]).toEqual([[], []]);
   const before = Date.now() / 1000 - 60;
   utimesSync(path('log.csv'), before, before);
+  expect([await reader.values(), await inOneGo.values()]).toEqual([[], [12]]);
+  appendFileSync(path('log.csv'), '34.5,7\n');
+  expect(await reader.values()).toEqual([1234.5]);
+});
+
+test('a log that is rotated away between two looks, or between looking and opening, is read to its end', async () => {
+  writeFileSync(path('log.csv'), HEADER + line(1, 10, 1));
+  const reader = await open();
   expect(await reader.values()).toEqual([10]);
+  // Out of the folder, and another one in its place: nothing of it is found by looking any more.
+  const away = mkdtempSync(join(tmpdir(), 'wide-ledger-rotated-'));
+  appendFileSync(path('log.csv'), line(2, 20, 2));
+  renameSync(path('log.csv'), join(away, 'log.csv'));
+  writeFileSync(path('log.csv'), HEADER + line(3, 30, 3));
+  expect((await reader.values()).toSorted()).toEqual([20, 30]);
+  // Whoever writes it may not have heard of that yet.
+  appendFileSync(join(away, 'log.csv'), line(4, 40, 4));
+  expect(await reader.values()).toEqual([40]);
+  // Taken away for good.
+  appendFileSync(path('log.csv'), line(5, 50, 5));
+  unlinkSync(path('log.csv'));
+  expect(await reader.values()).toEqual([50]);
+  // While the folder is looked through names change: under the name that was found lies another file by then.
+  const racing = await open({ names: 'log*' });
+  const read = new Set<unknown>();
+  let isRotating = true;
+  const rotating = (async () => {
+    for (let n = 6; n < 206; n++) {
+      writeFileSync(path('next'), HEADER + line(n, n, n));
+      if (n > 6) renameSync(path('log.csv'), path(`log.${n}.old`));
+      renameSync(path('next'), path('log.csv'));
+      await new Promise((done) => setImmediate(done));
+    }
+    isRotating = false;
+  })();
+  while (isRotating) for (const value of await racing.values()) read.add(value);
+  await rotating;
+  for (const value of await racing.values()) read.add(value);
+  expect([...read].toSorted((one, other) => Number(one) - Number(other))).toEqual(
+    Array.from({ length: 200 }, (_, i) => 6 + i),
+  );
+  expect(racing.troubles).toEqual([]);
+  rmSync(away, { recursive: true });
+});
+
+test('a quote that nothing ends costs its own line, which is told, and none behind it', async () => {
+  const more = Array.from({ length: 40 }, (_, i) => line(2 + i, 10 * (2 + i), i)).join('');
+  writeFileSync(path('log.csv'), HEADER + line(1, 10, 1) + `2026-11-27T12:00:01.5Z,"15,1\n` + more);
+  const reader = await open();
+  expect(await reader.values()).toEqual([10, ...Array.from({ length: 40 }, (_, i) => 10 * (2 + i))]);
+  expect(reader.troubles).toHaveLength(1);
+  expect(reader.troubles[0]).toContain('log.csv: the line that begins at byte 46 has a quote that nothing ends');
+  expect(reader.troubles[0]).toContain('It is passed over: 2026-11-27T12:00:01.5Z,"15,1');
+});
+
+test('Windows-1252 has letters where Latin-1 has none', async () => {
+  // 0x80 is the euro sign (WHATWG Encoding Standard, index windows-1252).
+  writeFileSync(path('log.csv'), Buffer.from('time,\u0080 a day,\u00f6l\n2026-11-27T12:00:01Z,7,\u0093x\u0094\n', 'latin1'));
+  const reader = await open({}, [tag(1, '€ a day'), tag(2, 'öl', 'text')]);
+  expect((await reader.rest()).map(({ value }) => value)).toEqual([7, '“x”']);
 });
 
 test('rotation: given another name, also one that is not looked for, or copied and emptied', async () => {
@@ -190,7 +256,9 @@ test('what cannot be read is told once, and the others are read', async () => {
   expect(reader.troubles).toEqual([
     'b.csv: There is no column time. There are: when, flow.',
     'c.csv: "never" is no time by the order and the zone that are set (UTC).',
-    'd.csv has a line of more than 1000000 bytes, or a quote that nothing ends.',
+    expect.stringMatching(
+      /^d\.csv: the line that begins at byte 16 has a quote that nothing ends, or is longer than 1000000 bytes/,
+    ),
   ]);
   expect([await reader.values(), reader.troubles.length]).toEqual([[], 3]);
 });

@@ -37,6 +37,10 @@ export const filesConnection = z.strictObject({
     .boolean()
     .default(true)
     .meta({ title: 'Columns are named', description: 'by the first line; else they are column 1, column 2 …' }),
+  unended: z.boolean().default(false).meta({
+    title: 'Last line needs no end',
+    description: 'read it once nothing was written for 10 s; only for files that are written in one go',
+  }),
   separator: z.enum(FILE_SEPARATORS).default('by itself').meta({ title: 'Separator' }),
   ...recordFields,
 });

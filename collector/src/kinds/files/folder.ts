@@ -1,7 +1,7 @@
 /** A folder that is read: whether it may be, and which of its files are meant. */
 import type { FilesConnection } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
-import { lstat, readdir, realpath } from 'node:fs/promises';
+import { lstat, readdir, realpath, type FileHandle } from 'node:fs/promises';
 import { join, sep } from 'node:path';
 import { SourceAway, type Surroundings } from '../kind.ts';
 
@@ -16,6 +16,8 @@ export interface Found {
   readonly isMeant: boolean;
   /** When it was written last, in milliseconds since 1970. */
   readonly modified: number;
+  /** Where it is no longer in the folder, and was open before: it is read to its end. */
+  readonly handle?: FileHandle;
 }
 
 const away = (sentence: string, code: string): SourceAway => new SourceAway(sentence, code, Status.BadNotConnected);

@@ -1,6 +1,6 @@
 /** Lines of a file that grows: as far as they are whole, as cells. Pure. */
 import type { FilesConnection } from '@wide-ledger/contract';
-import type { FileCell } from '@wide-ledger/core';
+import { fromWindows1252, type FileCell } from '@wide-ledger/core';
 import { parse } from 'csv-parse/sync';
 
 const MARKS = { comma: ',', semicolon: ';', tab: '\t', bar: '|' } as const;
@@ -56,6 +56,24 @@ export function asSingleBytes(bytes: Uint8Array, letters: Letters): Uint8Array {
     const byte = bytes[2 * i + low]!;
     return bytes[2 * i + 1 - low] === 0 && byte < 0x80 ? byte : 0x80;
   });
+}
+
+/** Bytes as text. */
+export const textOf = (bytes: Uint8Array, letters: Letters): string =>
+  letters === 'windows-1252' ? fromWindows1252(bytes) : new TextDecoder(letters).decode(bytes);
+
+/** Lines that a cell in quotes may go on for, and bytes: beyond them the quote is taken for one that nothing ends. */
+const QUOTED = { lines: 20, bytes: 64 * 1024 };
+
+/**
+ * How many bytes have to be passed over, where no line of a piece is whole since a quote in it has no end: its first line.
+ * 0 where its end may still be written. @param full whether more is there than the piece holds
+ */
+export function strayLine(bytes: Uint8Array, full: boolean): number {
+  let lines = 0;
+  for (const byte of bytes) if (byte === NEW_LINE) lines++;
+  if (lines === 0) return full ? bytes.length : 0;
+  return lines > QUOTED.lines || bytes.length > QUOTED.bytes ? bytes.indexOf(NEW_LINE) + 1 : 0;
 }
 
 /** How the letters of a file are written: UTF-16 if it begins with its mark, UTF-8 if its beginning is that, else Windows-1252. */

@@ -9,6 +9,8 @@ import {
   firstLines,
   lettersOf,
   separatorOf,
+  strayLine,
+  textOf,
   wholeLines,
   widthOf,
 } from './lines.ts';
@@ -17,18 +19,25 @@ import type { Found } from './folder.ts';
 
 /** Bytes of a file that are read at a time; no line is longer. */
 const PIECE = 1_000_000;
-/** A file that was not written for so long is over: its last line is whole though nothing ends it. Milliseconds. */
-const SETTLED = 10_000;
 
 const printed = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex').slice(0, 24);
 
 /** What can be read of a file is not this: told for people, and the file is left alone until it is written again. */
 export class Unreadable extends Error {}
 
+/** Under its name lies another file than when the folder was looked through: it has to be looked through again. */
+export class Replaced extends Error {}
+
+/** What was a file when it was looked at is not followed where it has become a link. */
+export const openFile = (file: Found): Promise<FileHandle> =>
+  open(file.path, constants.O_RDONLY | constants.O_NOFOLLOW);
+
 async function whileOpen<Result>(file: Found, work: (handle: FileHandle) => Promise<Result>): Promise<Result> {
-  // What was a file when it was looked at is not followed where it has become a link.
-  const handle = await open(file.path, constants.O_RDONLY | constants.O_NOFOLLOW);
+  if (file.handle) return work(file.handle);
+  const handle = await openFile(file);
   try {
+    const { ino } = await handle.stat();
+    if (ino !== file.inode) throw new Replaced(`${file.name} was replaced.`);
     return await work(handle);
   } finally {
     await handle.close();
@@ -54,7 +63,7 @@ export const newMark = (file: Found, connection: FilesConnection): Promise<FileM
     const first = before === null ? null : firstLines(single.subarray(before), 1);
     if (before === null || first === null) return null;
     const width = widthOf(letters);
-    const line = new TextDecoder(letters).decode(begin.subarray(before * width, (before + first) * width));
+    const line = textOf(begin.subarray(before * width, (before + first) * width), letters);
     const separator = separatorOf(line, connection);
     const head = width * (connection.header ? before + first : before);
     return {
@@ -104,25 +113,33 @@ export interface Piece {
   /** How far it is read with this; as far as it was, where there is nothing new. */
   readonly mark: FileMark;
   readonly moved: boolean;
+  /** What had to be passed over, for people; null where nothing was. */
+  readonly trouble: string | null;
 }
+
+const LONGEST_SHOWN = 80;
 
 /**
  * Reads on in a file. Null: what is before where reading ended is not what it was, so it was written anew.
- * @param now milliseconds since 1970. @throws Unreadable
+ * @param unended when the last line is whole though nothing ends it: that nothing was written since, in milliseconds since
+ *   1970; null: never, since a logger may stop in the middle of a line.
+ * @throws Unreadable, Replaced
  */
-export const readOn = (file: Found, mark: FileMark, now: number): Promise<Piece | null> =>
+export const readOn = (file: Found, mark: FileMark, unended: number | null): Promise<Piece | null> =>
   whileOpen(file, async (handle) => {
     const { offset } = mark;
     const before = await bytesAt(handle, Math.max(0, offset - TAIL), Math.min(TAIL, offset));
     if (file.size < offset || printed(before) !== mark.tail) return null;
     const bytes = await bytesAt(handle, offset, PIECE);
-    const isOver = bytes.length < PIECE && now - file.modified > SETTLED;
+    const isOver = unended !== null && bytes.length < PIECE && file.modified < unended;
     const width = widthOf(mark.letters);
     const whole = isOver
       ? bytes.length - (bytes.length % width)
       : width * wholeLines(asSingleBytes(bytes, mark.letters), mark.separator);
-    if (whole === 0 && bytes.length === PIECE)
-      throw new Unreadable(`${file.name} has a line of more than ${PIECE} bytes, or a quote that nothing ends.`);
-    const text = new TextDecoder(mark.letters).decode(bytes.subarray(0, whole));
-    return { text, mark: await withMark(handle, file, { ...mark, offset: offset + whole }), moved: whole > 0 };
+    const passed = whole > 0 ? 0 : width * strayLine(asSingleBytes(bytes, mark.letters), bytes.length === PIECE);
+    const at = await withMark(handle, file, { ...mark, offset: offset + whole + passed });
+    if (passed === 0) return { text: textOf(bytes.subarray(0, whole), mark.letters), mark: at, moved: whole > 0, trouble: null };
+    const begin = textOf(bytes.subarray(0, Math.min(passed, width * LONGEST_SHOWN)), mark.letters).trimEnd();
+    const trouble = `${file.name}: the line that begins at byte ${offset} has a quote that nothing ends, or is longer than ${PIECE} bytes. It is passed over: ${begin}`;
+    return { text: '', mark: at, moved: true, trouble };
   });

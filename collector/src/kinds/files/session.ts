@@ -15,10 +15,14 @@ import { RowTroubles, sampleOfRecord, takenBy } from '../recordSamples.ts';
 import { filesIn, openFolder, type Found } from './folder.ts';
 import { cellsOf } from './lines.ts';
 import { isTouched, marked, type FileMark } from './marks.ts';
-import { Unreadable, markAtEnd, newMark, printOf, readOn } from './reading.ts';
+import { OpenFiles } from './openFiles.ts';
+import { Replaced, Unreadable, markAtEnd, newMark, printOf, readOn } from './reading.ts';
 import { isWorkbook, rowsOfWorkbook } from './workbook.ts';
 
 type Tag = TagOf<'files'>;
+
+/** A file that was not written for so long is whole, where it is written in one go. Milliseconds. */
+const SETTLED = 10_000;
 
 /** How far the files of a folder are read. */
 interface Place {
@@ -39,6 +43,7 @@ export class FilesSession implements RecordSession<'files'> {
   private readonly told = new Map<string, ReadonlySet<string>>();
   /** What could not be read, and when it had been written last: it is told once. */
   private readonly unreadable = new Map<string, number>();
+  private readonly openFiles = new OpenFiles();
 
   constructor(
     private readonly connection: FilesConnection,
@@ -73,7 +78,9 @@ export class FilesSession implements RecordSession<'files'> {
 
   async readOn(tags: readonly Tag[], from: Cursor): Promise<RecordPart> {
     const { files: before = [] } = from as unknown as Partial<Place>;
-    const there = await filesIn(await openFolder(this.connection, this.around), this.connection);
+    const inFolder = await filesIn(await openFolder(this.connection, this.around), this.connection);
+    // Those that were taken away since are read to their end first.
+    const there = [...(await this.openFiles.gone(inFolder, before)), ...inFolder];
     const known = await marked(there, before, printOf);
     // A log that was given another name is read to its end, whatever it is called.
     const files = there.filter((file) => file.isMeant || known.has(file));
@@ -86,7 +93,12 @@ export class FilesSession implements RecordSession<'files'> {
     for (const file of files) {
       const mark = known.get(file) ?? null;
       if (mark && !isTouched(file, mark) && isReadWhole(file, mark)) continue;
-      const taken = await this.take(file, mark, tags, troubles);
+      const taken = await this.take(file, mark, tags, troubles).catch((error: unknown) => {
+        if (error instanceof Replaced) return null;
+        throw error;
+      });
+      // The folder is looked through again at once: what lies there now may be another file.
+      if (taken === null) return part([], true);
       if (taken.mark) marks.set(file, taken.mark);
       if (taken.moved) return part(taken.samples, true);
     }
@@ -95,6 +107,7 @@ export class FilesSession implements RecordSession<'files'> {
 
   close(): void {
     this.told.clear();
+    this.openFiles.close();
   }
 
   private async meant(): Promise<Found[]> {
@@ -111,7 +124,7 @@ export class FilesSession implements RecordSession<'files'> {
       return taken;
     } catch (error) {
       const { code } = error as NodeJS.ErrnoException;
-      if (error instanceof SourceAway) throw error;
+      if (error instanceof SourceAway || error instanceof Replaced) throw error;
       // Taken away, or not ours to read, or nothing that can be read: the others are.
       if (this.unreadable.get(file.name) !== file.modified)
         troubles.note(
@@ -132,8 +145,10 @@ export class FilesSession implements RecordSession<'files'> {
   ): Promise<Taken> {
     const mark = before ?? (await newMark(file, this.connection));
     if (!mark) return { samples: [], mark, moved: false };
-    const piece = (await readOn(file, mark, Date.now())) ?? (await this.anew(file));
+    await this.openFiles.keep(file);
+    const piece = (await readOn(file, mark, this.settled)) ?? (await this.anew(file));
     if (!piece) return { samples: [], mark, moved: false };
+    troubles.note(piece.trouble);
     const rows = piece.text === '' ? [] : cellsOf(piece.text, piece.mark.separator);
     this.note(piece.mark.offset - mark.offset);
     const { samples, ...reached } = this.valuesOf(file, piece.mark.names, rows, tags, troubles, piece.mark.time);
@@ -143,7 +158,12 @@ export class FilesSession implements RecordSession<'files'> {
   /** A file that was written anew is read from its beginning: what is the same is the same. */
   private async anew(file: Found) {
     const mark = await newMark(file, this.connection);
-    return mark && readOn(file, mark, Date.now());
+    return mark && readOn(file, mark, this.settled);
+  }
+
+  /** What was written last before this is whole, also without the end of its last line; null: a line ends with its end. */
+  private get settled(): number | null {
+    return this.connection.unended ? Date.now() - SETTLED : null;
   }
 
   private async takeWorkbook(

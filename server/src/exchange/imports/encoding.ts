@@ -1,4 +1,5 @@
 /** How the letters of a text file are written: by its mark, or by what its bytes can be. */
+import { fromWindows1252 } from '@wide-ledger/core';
 import { createReadStream } from 'node:fs';
 
 export type Encoding = 'utf-8' | 'utf-16le' | 'utf-16be' | 'windows-1252';
@@ -40,6 +41,10 @@ function wideEncoding(bytes: Buffer): Encoding | null {
 
 /** The text of a file, piece by piece, without a mark at its beginning. */
 export async function* textOf(path: string, encoding: Encoding): AsyncGenerator<string> {
+  if (encoding === 'windows-1252') {
+    for await (const part of createReadStream(path)) yield fromWindows1252(part as Buffer);
+    return;
+  }
   const decoder = new TextDecoder(encoding);
   for await (const part of createReadStream(path)) yield decoder.decode(part as Buffer, { stream: true });
   yield decoder.decode();
