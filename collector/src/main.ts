@@ -18,7 +18,11 @@ try {
     borne: (error, source) => log.error({ error: error.stack, source }, 'a fault in a library ended a session'),
     fatal: (error, source) => {
       log.fatal({ error: error.stack, source }, 'the collector ends because of a fault');
-      writeLastEnd(settings.WIDE_LEDGER_COLLECTOR_DATA, { at: Date.now(), reason: error.message.slice(0, 500), source });
+      writeLastEnd(settings.WIDE_LEDGER_COLLECTOR_DATA, {
+        at: Date.now(),
+        reason: error.message.slice(0, 500),
+        source,
+      });
       process.exit(1);
     },
   });

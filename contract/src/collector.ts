@@ -130,7 +130,9 @@ export const entryAnswer = z.object({
   numbers: z
     .array(z.number().nullable())
     .optional()
-    .meta({ description: 'the number of each entry of a bundle, in its order; null for one that was delivered before' }),
+    .meta({
+      description: 'the number of each entry of a bundle, in its order; null for one that was delivered before',
+    }),
 });
 /** How far a writer has delivered. */
 export const entryPosition = z.object({ sequence: z.number() });

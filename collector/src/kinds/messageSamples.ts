@@ -1,6 +1,14 @@
 /** Values of messages as samples of tags. Pure. */
 import type { ConfiguredTag, MqttConnection } from '@wide-ledger/contract';
-import { Status, numberInText, parseMessagePath, type MessageField, type MessagePath, type MessageRow, type MessageTerms } from '@wide-ledger/core';
+import {
+  Status,
+  numberInText,
+  parseMessagePath,
+  type MessageField,
+  type MessagePath,
+  type MessageRow,
+  type MessageTerms,
+} from '@wide-ledger/core';
 import { sampleOfValue } from '../tagLife/conversion.ts';
 import type { Sample } from './kind.ts';
 

@@ -226,7 +226,8 @@ export class SourceWatcher implements SharedSource {
     // Values of which something is doubtful come all the same: they are told of, and are no outage.
     const lacking = value === null ? fault : null;
     const isNews = this.book.tagFault(id, lacking, stamp);
-    if (fault && (isNews || lacking === null)) this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
+    if (fault && (isNews || lacking === null))
+      this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
     const time = sourceTime ?? stamp;
     for (const kept of this.keeping.take(tag, time, value, status, fault)) {
       this.rates.noteKept();

@@ -135,7 +135,10 @@ test('a quote that nothing ends costs its own line, which is told, and none behi
 
 test('Windows-1252 has letters where Latin-1 has none', async () => {
   // 0x80 is the euro sign (WHATWG Encoding Standard, index windows-1252).
-  writeFileSync(path('log.csv'), Buffer.from('time,\u0080 a day,\u00f6l\n2026-11-27T12:00:01Z,7,\u0093x\u0094\n', 'latin1'));
+  writeFileSync(
+    path('log.csv'),
+    Buffer.from('time,\u0080 a day,\u00f6l\n2026-11-27T12:00:01Z,7,\u0093x\u0094\n', 'latin1'),
+  );
   const reader = await open({}, [tag(1, '€ a day'), tag(2, 'öl', 'text')]);
   expect((await reader.rest()).map(({ value }) => value)).toEqual([7, '“x”']);
 });

@@ -104,10 +104,7 @@ test('a request that is slow or fails costs its own tags, and none of the others
   });
   const session = await open({ time: '', timeoutMilliseconds: 60_000 });
   const pace = { reading: { intervalMilliseconds: 300 } };
-  const tags = [
-    tagAt(1, { request: '/quick', field: 'v' }, pace),
-    tagAt(2, { request: '/slow', field: 'v' }, pace),
-  ];
+  const tags = [tagAt(1, { request: '/quick', field: 'v' }, pace), tagAt(2, { request: '/slow', field: 'v' }, pace)];
   const read = async () => (await session.read(tags)).map(({ value, fault }) => [value, fault?.code]);
   expect(await read()).toEqual([
     [1, undefined],
@@ -137,15 +134,9 @@ test('a request that is slow or fails costs its own tags, and none of the others
 test('a service says for how long it is to be left alone, in seconds or by a date', () => {
   // RFC 9110, 10.2.3 gives both forms.
   const now = Date.parse('Fri, 31 Dec 1999 23:59:00 GMT');
-  expect(['Fri, 31 Dec 1999 23:59:59 GMT', '120', '0', 'soon', '', null, '99999999'].map((said) => retryAfter(said, now))).toEqual([
-    59,
-    120,
-    1,
-    null,
-    null,
-    null,
-    3600,
-  ]);
+  expect(
+    ['Fri, 31 Dec 1999 23:59:59 GMT', '120', '0', 'soon', '', null, '99999999'].map((said) => retryAfter(said, now)),
+  ).toEqual([59, 120, 1, null, null, null, 3600]);
 });
 
 test('what says that it holds is not asked again; what may have changed is asked whether it has', async () => {

@@ -146,7 +146,7 @@ test('whatever a device sends, no value is wrong, no error escapes, and the next
         device.script = [];
         session.close();
         session = await opened();
-        for (let right = false; !right; ) {
+        for (let right = false; !right;) {
           const values = await session.read(TAGS).catch(() => null);
           if (values) expect(values.map(({ value }) => value)).toEqual(TAGS.map(({ id }) => held(id)));
           right = values !== null;

@@ -407,7 +407,10 @@ test('whole numbers of 64 bits and numbers in texts keep every digit; what a tag
     ],
     told,
   );
-  await tell(topic, '{"most": 9223372036854775807, "odd": -9007199254740993, "over": 9223372036854775808, "text": "1.25"}');
+  await tell(
+    topic,
+    '{"most": 9223372036854775807, "odd": -9007199254740993, "over": 9223372036854775808, "text": "1.25"}',
+  );
   await told.until(() => told.of(5).length > 0);
   expect([1, 2, 3, 4, 5].map((id) => told.of(id)[0]!.value)).toEqual([
     9223372036854775807n,

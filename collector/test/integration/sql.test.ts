@@ -108,6 +108,50 @@ test('a row that is committed after those behind it is not missed: young rows ar
   for (const { session } of [reader, later]) session.close();
 });
 
+test('a row with a time in the future holds up none behind it', async () => {
+  const ahead = (seconds: number): string => new Date(Date.now() + seconds * 1000).toISOString();
+  await add(ahead(-60), 1);
+  await add(ahead(86_400), 2);
+  await add(ahead(-50), 3);
+  const reader = await open({ progress: 'number', delaySeconds: 5 });
+  expect(await reader.values()).toEqual([1, 2, 3]);
+  reader.session.close();
+});
+
+test('columns are those of each answer: one that is dropped gives nothing of its neighbour, and that is told', async () => {
+  await client.query('ALTER TABLE history ADD COLUMN first numeric; ALTER TABLE history ADD COLUMN second numeric');
+  const row = (names: string, ...values: (string | number)[]): Promise<unknown> =>
+    client.query(
+      `INSERT INTO history (time, ${names}) VALUES (${values.map((_, i) => `$${i + 1}`).join(', ')})`,
+      values,
+    );
+  const reader = await open({ series: '', status: '', progress: 'number' }, [tag(1, 'first'), tag(2, 'second')]);
+  const told = async () => (await reader.rest()).map(({ tag: id, value }) => [id, value]);
+  await row('first, second', at(1), 1, 2);
+  expect(await told()).toEqual([
+    [1, 1],
+    [2, 2],
+  ]);
+  await client.query('ALTER TABLE history DROP COLUMN first');
+  await row('second', at(2), 20);
+  expect(await told()).toEqual([[2, 20]]);
+  expect(reader.troubles).toEqual(['The columns of the query have changed: first is gone.']);
+  await client.query('ALTER TABLE history ADD COLUMN first numeric');
+  await row('first, second', at(3), 100, 200);
+  expect((await told()).toSorted()).toEqual([
+    [1, 100],
+    [2, 200],
+  ]);
+  reader.session.close();
+});
+
+test('whole numbers of exact types keep every digit', async () => {
+  await client.query("INSERT INTO history (time, point, value) VALUES ($1, 'flow', 9007199254740993)", [at(1)]);
+  const reader = await open({ status: '' }, [tag(1, 'flow', 'integer')]);
+  expect(await reader.values()).toEqual([9007199254740993n]);
+  reader.session.close();
+});
+
 test('rows of one place stay together, though one of them is too young', async () => {
   const ago = (seconds: number): string => new Date(Date.now() - seconds * 1000).toISOString();
   const batches = { query: "SELECT 1 + (point = 'b')::int AS batch, * FROM history", progress: 'batch', series: '' };

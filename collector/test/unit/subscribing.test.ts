@@ -32,7 +32,7 @@ class Told {
     read: (read) => this.reads.push(read),
     trouble: () => undefined,
     vouched: () => undefined,
-      kept: () => Promise.resolve(),
+    kept: () => Promise.resolve(),
     dropped: (id, from, to) => this.dropped.push([id, from, to]),
     failed: (error, at) => this.failures.push([error, at]),
   });

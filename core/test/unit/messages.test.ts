@@ -217,7 +217,11 @@ describe('values of a message', () => {
   });
   test('numbers in texts are numbers, and nothing else is', () => {
     expect(['1.25', ' -3e2 ', '+7', '.5', '9223372036854775807'].map(numberInText)).toEqual([
-      1.25, -300, 7, 0.5, 9223372036854775807n,
+      1.25,
+      -300,
+      7,
+      0.5,
+      9223372036854775807n,
     ]);
     for (const text of ['', '1,25', '0x10', 'NaN', 'Infinity', '1 2', '--1', 'true'])
       expect([text, numberInText(text)]).toEqual([text, undefined]);

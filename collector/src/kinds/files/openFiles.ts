@@ -56,7 +56,10 @@ export class OpenFiles {
   }
 
   private forget(inode: number): void {
-    this.open.get(inode)?.handle.close().catch(() => undefined);
+    this.open
+      .get(inode)
+      ?.handle.close()
+      .catch(() => undefined);
     this.open.delete(inode);
   }
 

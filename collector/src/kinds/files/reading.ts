@@ -138,7 +138,8 @@ export const readOn = (file: Found, mark: FileMark, unended: number | null): Pro
       : width * wholeLines(asSingleBytes(bytes, mark.letters), mark.separator);
     const passed = whole > 0 ? 0 : width * strayLine(asSingleBytes(bytes, mark.letters), bytes.length === PIECE);
     const at = await withMark(handle, file, { ...mark, offset: offset + whole + passed });
-    if (passed === 0) return { text: textOf(bytes.subarray(0, whole), mark.letters), mark: at, moved: whole > 0, trouble: null };
+    if (passed === 0)
+      return { text: textOf(bytes.subarray(0, whole), mark.letters), mark: at, moved: whole > 0, trouble: null };
     const begin = textOf(bytes.subarray(0, Math.min(passed, width * LONGEST_SHOWN)), mark.letters).trimEnd();
     const trouble = `${file.name}: the line that begins at byte ${offset} has a quote that nothing ends, or is longer than ${PIECE} bytes. It is passed over: ${begin}`;
     return { text: '', mark: at, moved: true, trouble };

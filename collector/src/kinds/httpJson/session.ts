@@ -9,7 +9,15 @@ import {
   type MessageTerms,
 } from '@wide-ledger/core';
 import { reshapingBy, type Reshaping } from '../expressions/expressions.ts';
-import { SourceAway, type Fault, type PolledSession, type Sample, type Surroundings, type TagOf, type Traffic } from '../kind.ts';
+import {
+  SourceAway,
+  type Fault,
+  type PolledSession,
+  type Sample,
+  type Surroundings,
+  type TagOf,
+  type Traffic,
+} from '../kind.ts';
 import { sampleOfRow, termsOf } from '../messageSamples.ts';
 import { furtherPages } from './pages.ts';
 import { ask, type Mark } from './service.ts';
@@ -71,7 +79,9 @@ export class HttpJsonSession implements PolledSession<'http-json'> {
     );
     const away = answers.flatMap(([, answer]) => (answer instanceof SourceAway ? [answer] : []));
     if (away.length > 0 && away.length === answers.length) throw away[0]!;
-    return answers.flatMap(([own, answer]) => this.samplesOf(answer instanceof SourceAway ? failed(answer) : answer, own));
+    return answers.flatMap(([own, answer]) =>
+      this.samplesOf(answer instanceof SourceAway ? failed(answer) : answer, own),
+    );
   }
 
   /** What is answered until the next read is due; a request is waited for once, not at every read. */

@@ -131,7 +131,7 @@ export class ModbusClient {
   private hear({ transaction, unit, pdu }: Message): void {
     const { waiting } = this;
     // Not what is waited for: an answer given twice, or to a request of another client behind the same gateway.
-    if (!waiting || transaction !== waiting.transaction) return;
+    if (waiting?.transaction !== transaction) return;
     if (unit !== this.unit) throw new BrokenAnswer(`unit ${this.unit} was asked, and unit ${unit} answered`);
     const answer = answerTo(waiting.request, pdu);
     this.waiting = null;

@@ -109,7 +109,8 @@ export class MessageReader {
         number,
       ];
       if (protocol !== 0) throw new BrokenAnswer(`its protocol number is ${protocol} instead of 0`);
-      if (length < 3 || length > LONGEST) throw new BrokenAnswer(`it announces ${length} bytes, and 3 to 254 are allowed`);
+      if (length < 3 || length > LONGEST)
+        throw new BrokenAnswer(`it announces ${length} bytes, and 3 to 254 are allowed`);
       if (this.rest.length < HEAD - 1 + length) break;
       const pdu = this.rest.subarray(HEAD, HEAD - 1 + length);
       messages.push({ transaction, unit: this.rest[HEAD - 1]!, pdu });

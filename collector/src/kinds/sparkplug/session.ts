@@ -146,7 +146,6 @@ export class SparkplugSession implements SubscribedSession<'sparkplug'> {
   }
 
   private tell({ edge, device, metric, ...row }: EdgeSample): void {
-    for (const tag of this.tags.get(keyOf(edge, device, metric)) ?? [])
-      this.telling.tell(sampleOfRow({ tag, ...row }));
+    for (const tag of this.tags.get(keyOf(edge, device, metric)) ?? []) this.telling.tell(sampleOfRow({ tag, ...row }));
   }
 }

@@ -60,10 +60,14 @@ export class SqlSession implements RecordSession<'sql'> {
     const { of, place, time } = from as unknown as Partial<Place>;
     const known = of === this.query;
     const before = known ? (place ?? null) : null;
-    const { rows, more } = await this.rowsBehind(before);
-    const names = this.columns!.map(({ name }) => name);
-    const reader = new RecordReader(names, this.connection, takenBy(tags), known ? (time ?? null) : null);
+    const { rows, more, columns } = await this.rowsBehind(before);
     const troubles = new RowTroubles();
+    troubles.note(this.changeOf(columns));
+    const names = columns.map(({ name }) => name);
+    // By their names in this very answer: a column may have been dropped since the last one.
+    const problem = RecordReader.problemOf(names, this.connection);
+    if (problem !== null) throw new SourceAway(problem, 'NO_COLUMN', Status.BadConfigurationError);
+    const reader = new RecordReader(names, this.connection, takenBy(tags), known ? (time ?? null) : null);
     const read = rows.map((cells) => ({ place: cells.at(-OWN_COLUMNS) as string, cells, ...reader.read(cells) }));
     const young = read.find(({ time: at, cells }) => isTooYoung(at, cells, this.connection.delaySeconds));
     // Those that share the place of one that is left alone are left along with it: reading goes on behind a place.
@@ -85,16 +89,38 @@ export class SqlSession implements RecordSession<'sql'> {
   }
 
   /** Rows of a place stay together: what is read on begins behind all of them. */
-  private async rowsBehind(place: string | null): Promise<{ rows: readonly (readonly FileCell[])[]; more: boolean }> {
+  private async rowsBehind(
+    place: string | null,
+  ): Promise<{ rows: readonly (readonly FileCell[])[]; more: boolean; columns: readonly Column[] }> {
     const type = this.columns!.find(({ name }) => name === progressOf(this.connection))!.type;
     const values = place === null ? [] : [place];
-    const { rows } = await this.ask(onStatement(this.connection, type, place !== null, ROWS_A_TIME), values);
-    if (rows.length < ROWS_A_TIME) return { rows, more: false };
+    const { rows, columns: all } = await this.ask(
+      onStatement(this.connection, type, place !== null, ROWS_A_TIME),
+      values,
+    );
+    const columns = all.slice(0, -OWN_COLUMNS);
+    if (rows.length < ROWS_A_TIME) return { rows, more: false, columns };
     const last = rows.at(-1)!.at(-OWN_COLUMNS);
     const whole = rows.filter((row) => row.at(-OWN_COLUMNS) !== last);
-    if (whole.length > 0) return { rows: whole, more: true };
+    if (whole.length > 0) return { rows: whole, more: true, columns };
     const same = await this.ask(samePlaceStatement(this.connection, type), [last]);
-    return { rows: same.rows, more: true };
+    return { rows: same.rows, more: true, columns: same.columns.slice(0, -OWN_COLUMNS) };
+  }
+
+  /** What changed of the columns since the last answer, as a sentence; null: nothing. */
+  private changeOf(columns: readonly Column[]): string | null {
+    const [before, now] = [this.columns!, columns].map((some) => some.map(({ name }) => name));
+    this.columns = columns;
+    const [gone, added] = [
+      before!.filter((name) => !now!.includes(name)),
+      now!.filter((name) => !before!.includes(name)),
+    ];
+    if (gone.length + added.length === 0) return null;
+    const parts = [
+      ...(gone.length > 0 ? [`${gone.join(', ')} is gone`] : []),
+      ...(added.length > 0 ? [`${added.join(', ')} is new`] : []),
+    ];
+    return `The columns of the query have changed: ${parts.join('; ')}.`;
   }
 
   private at(place: string | null, time: number | null): Cursor {
@@ -128,7 +154,9 @@ export function missingProgress(columns: readonly Column[], connection: SqlConne
 /** @param time microseconds; null: it is not known how old the row is. */
 function isTooYoung(time: number | null, cells: readonly FileCell[], delaySeconds: number): boolean {
   const now = parseInstant(databaseTime(String(cells.at(-1))));
-  return time !== null && now !== undefined && time > now - delaySeconds * SECOND;
+  if (time === null || now === undefined) return false;
+  // What is dated further ahead than rows are ever left alone is no row that will settle: it holds up nothing.
+  return time > now - delaySeconds * SECOND && time <= now + delaySeconds * SECOND;
 }
 
 /** RFC 3339 wants a T, and minutes behind the hours of an offset. */

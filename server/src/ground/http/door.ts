@@ -66,7 +66,9 @@ function reading({ body, takes }: AnsweredCall): RequestHandler {
     await new Promise<void>((done, fail) => {
       gather(request, response, (error?: Error) => (error ? fail(error) : done()));
     });
-    request.body = await readJson(request.body as Buffer, { parts: taking.parts, exact: taking.exact, look }).catch(refuseUnreadable);
+    request.body = await readJson(request.body as Buffer, { parts: taking.parts, exact: taking.exact, look }).catch(
+      refuseUnreadable,
+    );
     next();
   };
 }
