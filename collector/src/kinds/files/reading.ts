@@ -28,16 +28,22 @@ export class Unreadable extends Error {}
 /** Under its name lies another file than when the folder was looked through: it has to be looked through again. */
 export class Replaced extends Error {}
 
-/** What was a file when it was looked at is not followed where it has become a link. */
-export const openFile = (file: Found): Promise<FileHandle> =>
-  open(file.path, constants.O_RDONLY | constants.O_NOFOLLOW);
+/**
+ * Opens the very file that was found. What was a file when it was looked at is not followed where it has become a link.
+ * @throws Replaced
+ */
+export async function openFile(file: Found): Promise<FileHandle> {
+  const handle = await open(file.path, constants.O_RDONLY | constants.O_NOFOLLOW);
+  const { ino } = await handle.stat();
+  if (ino === file.inode) return handle;
+  await handle.close();
+  throw new Replaced(`${file.name} was replaced.`);
+}
 
 async function whileOpen<Result>(file: Found, work: (handle: FileHandle) => Promise<Result>): Promise<Result> {
   if (file.handle) return work(file.handle);
   const handle = await openFile(file);
   try {
-    const { ino } = await handle.stat();
-    if (ino !== file.inode) throw new Replaced(`${file.name} was replaced.`);
     return await work(handle);
   } finally {
     await handle.close();
