@@ -203,7 +203,7 @@ function numberOf(value: unknown, tag: TagRow, textPosition: (text: string) => n
     }
     case 'integer':
       if (Number.isSafeInteger(value)) return value as number;
-      return wholeNumber(value) ?? `${tag.name} keeps 64-bit whole numbers with a sign, and ${shown} is none.`;
+      return wholeNumber(value) ?? `${tag.name} keeps 64-bit whole numbers, and ${shown} is none.`;
     case 'real':
       if (typeof value === 'number' || typeof value === 'bigint') return Number(value);
       if (value === 'NaN' || value === 'Infinity' || value === '-Infinity') return Number(value);
