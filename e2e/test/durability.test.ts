@@ -341,7 +341,9 @@ test('after kill -9 of server, collector and PostgreSQL every acknowledged value
   );
   expect(Number(twice.n)).toBe(0);
   const holes = await ask<{ n: string }>(
-    'SELECT count(*) AS n FROM (SELECT writer, max(sequence) - count(*) AS hole FROM journal_entry WHERE sequence IS NOT NULL GROUP BY writer) AS w WHERE hole <> 0',
+    // A collector's numbers go on over its starts, under a name that ends with another epoch each time.
+    `SELECT count(*) AS n FROM (SELECT max(sequence) - count(*) AS hole FROM journal_entry WHERE sequence IS NOT NULL
+       GROUP BY regexp_replace(writer, '\\.[^./]*$', '')) AS w WHERE hole <> 0`,
   );
   expect(Number(holes.n)).toBe(0);
   const compared = await ask<Record<string, string>>(journalAgainstLedger(oldTag));
