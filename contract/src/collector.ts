@@ -127,12 +127,9 @@ export const entryAnswer = z.object({
   accepted: z.number(),
   setAside: z.number(),
   repeated: z.boolean().meta({ description: 'this writer delivered this sequence number before; nothing was added' }),
-  numbers: z
-    .array(z.number().nullable())
-    .optional()
-    .meta({
-      description: 'the number of each entry of a bundle, in its order; null for one that was delivered before',
-    }),
+  numbers: z.array(z.number().nullable()).optional().meta({
+    description: 'the number of each entry of a bundle, in its order; null for one that was delivered before',
+  }),
 });
 /** How far a writer has delivered. */
 export const entryPosition = z.object({ sequence: z.number() });

@@ -1,31 +1,8 @@
 /** Values of messages as samples of tags. Pure. */
-import type { ConfiguredTag, MqttConnection } from '@wide-ledger/contract';
-import {
-  Status,
-  numberInText,
-  parseMessagePath,
-  type MessageField,
-  type MessagePath,
-  type MessageRow,
-  type MessageTerms,
-} from '@wide-ledger/core';
+import type { ConfiguredTag } from '@wide-ledger/contract';
+import { Status, numberInText, type MessageField, type MessageRow } from '@wide-ledger/core';
 import { sampleOfValue } from '../tagLife/conversion.ts';
 import type { Sample } from './kind.ts';
-
-/** A way that a connection names; null where it names none. */
-export const pathOrNone = (text: string): MessagePath | null => (text === '' ? null : (parseMessagePath(text) ?? null));
-
-/** What a connection says of all its messages. Of one that an older server made, times have no zone. */
-export const termsOf = ({
-  time,
-  status,
-  zone,
-  dates,
-}: Pick<MqttConnection, 'time' | 'status'> & Partial<Pick<MqttConnection, 'zone' | 'dates'>>): MessageTerms => ({
-  time: pathOrNone(time),
-  status: pathOrNone(status),
-  clock: zone ? { zone, dates: dates ?? 'ymd' } : null,
-});
 
 /** Every tag that takes something of a message which cannot be taken apart. */
 export const refusedAll = <Tag>(fields: readonly MessageField<Tag>[], trouble: string): MessageRow<Tag>[] =>

@@ -129,8 +129,10 @@ test('a quote that nothing ends costs its own line, which is told, and none behi
   const reader = await open();
   expect(await reader.values()).toEqual([10, ...Array.from({ length: 40 }, (_, i) => 10 * (2 + i))]);
   expect(reader.troubles).toHaveLength(1);
-  expect(reader.troubles[0]).toContain('log.csv: the line that begins at byte 46 has a quote that nothing ends');
-  expect(reader.troubles[0]).toContain('It is passed over: 2026-11-27T12:00:01.5Z,"15,1');
+  expect(reader.troubles[0]).toContain(
+    'log.csv: the line that begins at byte 46 has an opening quote without a closing one',
+  );
+  expect(reader.troubles[0]).toContain('It is skipped: 2026-11-27T12:00:01.5Z,"15,1');
 });
 
 test('Windows-1252 has letters where Latin-1 has none', async () => {
@@ -260,7 +262,7 @@ test('what cannot be read is told once, and the others are read', async () => {
     'b.csv: There is no column time. There are: when, flow.',
     'c.csv: "never" is no time by the order and the zone that are set (UTC).',
     expect.stringMatching(
-      /^d\.csv: the line that begins at byte 16 has a quote that nothing ends, or is longer than 1000000 bytes/,
+      /^d\.csv: the line that begins at byte 16 has an opening quote without a closing one, or is longer than 1000000 bytes/,
     ),
   ]);
   expect([await reader.values(), reader.troubles.length]).toEqual([[], 3]);

@@ -1,5 +1,11 @@
 /** What kinds have in common whose values lie in messages: ways into these, and nodes of their trees. */
-import { expressionProblem, parseMessagePath } from '@wide-ledger/core';
+import {
+  expressionProblem,
+  parseMessagePath,
+  type MessageClock,
+  type MessagePath,
+  type MessageTerms,
+} from '@wide-ledger/core';
 import { isZone } from '../common.ts';
 import { checkedText } from './fields.ts';
 import { z } from 'zod';
@@ -25,6 +31,21 @@ export const messageClock = {
     .meta({ title: 'Zone', description: 'of times without an offset; empty: such times are not read' }),
   dates: z.enum(['ymd', 'dmy', 'mdy']).default('ymd').meta({ title: 'Dates', description: 'of such times' }),
 };
+
+/** A way that a connection names; null where it names none. */
+export const pathOrNone = (text: string): MessagePath | null => (text === '' ? null : (parseMessagePath(text) ?? null));
+
+/** What a connection says of all its messages. Of one that an older server made, times have no zone. */
+export const messageTerms = ({
+  time,
+  status,
+  zone,
+  dates = 'ymd',
+}: { readonly time: string; readonly status: string } & Partial<MessageClock>): MessageTerms => ({
+  time: pathOrNone(time),
+  status: pathOrNone(status),
+  clock: zone ? { zone, dates } : null,
+});
 
 /** What makes another message of each, for those in which no way leads to a value as it stands. */
 export const messageExpression = checkedText(4000, (text) => (text.trim() === '' ? null : expressionProblem(text)))

@@ -112,7 +112,7 @@ const refused = <Tag>(tag: Tag, trouble: string, time: number | null): MessageRo
 const NOTHING = { is: null, trouble: null } as const;
 
 /** What becomes of a value whose time nobody can tell. */
-const WHEN_IT_CAME = 'its values are archived as Uncertain, at the time of arrival';
+const WHEN_IT_CAME = 'its values are archived with the time of arrival, as Uncertain';
 
 function timeAt(message: unknown, { time, clock }: MessageTerms): Found<number> {
   if (time === null) return NOTHING;
@@ -124,8 +124,8 @@ function timeAt(message: unknown, { time, clock }: MessageTerms): Found<number> 
   const why =
     typeof said === 'string' && dateNumbers(said) !== null
       ? clock
-        ? `is not a time in the zone ${clock.zone} with dates as ${clock.dates}`
-        : 'has no offset: set the zone and the order of dates of this source'
+        ? `is not a time in the zone ${clock.zone} (dates: ${clock.dates})`
+        : 'has no offset: set Zone and Dates of this source'
       : 'is not a time';
   return { is: null, trouble: `${shown(said)} ${why}; ${WHEN_IT_CAME}.` };
 }

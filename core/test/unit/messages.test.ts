@@ -145,7 +145,7 @@ describe('values of a message', () => {
     ]);
     expect(rows[2]).toMatchObject({
       status: Status.Uncertain,
-      trouble: '"soon" is not a time; its values are archived as Uncertain, at the time of arrival.',
+      trouble: '"soon" is not a time; its values are archived with the time of arrival, as Uncertain.',
     });
     expect(rowsOfMessage({ rows: 1 }, [field('p', 'rows[*].v')], terms, live)[0]!.trouble).toContain('no list');
   });
@@ -163,7 +163,7 @@ describe('values of a message', () => {
     expect(at('2026-12-02T01:02:03+0100', null).time).toBe(utc('2026-12-02T00:02:03Z'));
     expect(at('2026-12-02 01:02:03', { ...berlin, dates: 'ymd' }).time).toBe(utc('2026-12-02T00:02:03Z'));
     for (const [ts, clock, why] of [
-      ['02.12.2026 01:02:03', null, 'has no offset: set the zone and the order of dates'],
+      ['02.12.2026 01:02:03', null, 'has no offset: set Zone and Dates of this source'],
       ['29.03.2026 02:30:00', berlin, 'is not a time in the zone Europe/Berlin'],
       ['31.31.2026 02:30:00', berlin, 'is not a time in the zone'],
       [null, berlin, 'does not say its time'],

@@ -34,7 +34,7 @@ class Evaluator {
       };
       const end = (why: string): void => {
         this.child = null;
-        const sentence = `The expression ${why}. It is not used any more until it is changed or the collector starts again.`;
+        const sentence = `The expression ${why}. It is switched off until it is changed or the collector restarts.`;
         broken.set(asked.expression, sentence);
         child.kill('SIGKILL');
         settle({ trouble: sentence });

@@ -147,6 +147,6 @@ export const readOn = (file: Found, mark: FileMark, unended: number | null): Pro
     if (passed === 0)
       return { text: textOf(bytes.subarray(0, whole), mark.letters), mark: at, moved: whole > 0, trouble: null };
     const begin = textOf(bytes.subarray(0, Math.min(passed, width * LONGEST_SHOWN)), mark.letters).trimEnd();
-    const trouble = `${file.name}: the line that begins at byte ${offset} has a quote that nothing ends, or is longer than ${PIECE} bytes. It is passed over: ${begin}`;
+    const trouble = `${file.name}: the line that begins at byte ${offset} has an opening quote without a closing one, or is longer than ${PIECE} bytes. It is skipped: ${begin}`;
     return { text: '', mark: at, moved: true, trouble };
   });

@@ -2,7 +2,7 @@
 import type { HttpJsonConnection } from '@wide-ledger/contract';
 import { leafAt } from '@wide-ledger/core';
 import type { Fault, Surroundings } from '../kind.ts';
-import { pathOrNone } from '../messageSamples.ts';
+import { pathOrNone } from '@wide-ledger/contract';
 import { ask } from './service.ts';
 
 /** Pages of one answer; a service that never ends is not followed any further. */

@@ -1,5 +1,5 @@
 /** Reading a service: each request once a beat for all the tags that lie in its answer, and not before that may have changed. */
-import type { HttpJsonConnection } from '@wide-ledger/contract';
+import { messageTerms, type HttpJsonConnection } from '@wide-ledger/contract';
 import {
   Status,
   parseMessagePath,
@@ -18,7 +18,7 @@ import {
   type TagOf,
   type Traffic,
 } from '../kind.ts';
-import { sampleOfRow, termsOf } from '../messageSamples.ts';
+import { sampleOfRow } from '../messageSamples.ts';
 import { furtherPages } from './pages.ts';
 import { ask, type Mark } from './service.ts';
 
@@ -56,7 +56,7 @@ export class HttpJsonSession implements PolledSession<'http-json'> {
     private readonly connection: HttpJsonConnection,
     private readonly around: Pick<Surroundings, 'secret'>,
   ) {
-    this.terms = termsOf(connection);
+    this.terms = messageTerms(connection);
     this.reshaping = reshapingBy(connection.expression);
   }
 
@@ -188,7 +188,7 @@ const LATE = 'LATE';
 const faultOf = (fault: Fault): Held => ({ pages: [], mark: null, fault, until: 0 });
 const failed = ({ message, code }: SourceAway): Held => faultOf({ sentence: message, code });
 const lateFor = (request: string): Held =>
-  faultOf({ sentence: `${request} is not answered yet; the other requests of this source are read on.`, code: LATE });
+  faultOf({ sentence: `${request} has not been answered yet. The other requests of this source go on.`, code: LATE });
 
 /** So long a request is waited for: until its tags are due again. Milliseconds. */
 function patienceOf(tags: readonly Tag[], timeout: number): number {

@@ -1,5 +1,5 @@
 /** Following the messages of a broker: what of them is a value of a tag is told, everything else is counted. */
-import type { MqttConnection, SourceState } from '@wide-ledger/contract';
+import { messageTerms, type MqttConnection, type SourceState } from '@wide-ledger/contract';
 import {
   parseMessagePath,
   readAs,
@@ -11,7 +11,7 @@ import {
 import type { IPublishPacket, MqttClient } from 'mqtt';
 import type { Listener, Sample, SubscribedSession, SourceOf, Surroundings, TagOf, Traffic } from '../kind.ts';
 import { reshapingBy, type Reshaping } from '../expressions/expressions.ts';
-import { refusedAll, sampleOfRow, termsOf } from '../messageSamples.ts';
+import { refusedAll, sampleOfRow } from '../messageSamples.ts';
 import { acknowledgeWhenKept } from '../brokers/acknowledging.ts';
 import { away, clientName, connectBroker, placeOf } from '../brokers/broker.ts';
 import { LARGEST_MESSAGE } from '../brokers/catching.ts';
@@ -55,7 +55,7 @@ export class MqttSession implements SubscribedSession<'mqtt'> {
   private client: MqttClient | null = null;
 
   private constructor(private readonly connection: MqttConnection) {
-    this.terms = termsOf(connection);
+    this.terms = messageTerms(connection);
     this.reshaping = reshapingBy(connection.expression);
     this.telling = new Telling(placeOf(connection));
     this.commands = new Commands(connection, () => this.client);

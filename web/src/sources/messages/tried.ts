@@ -1,5 +1,5 @@
 /** A message tried: what each of its fields would be as a value, and who takes it. Pure. */
-import type { MqttConnection } from '@wide-ledger/contract';
+import { messageTerms } from '@wide-ledger/contract';
 import {
   describeStatus,
   formatInstant,
@@ -7,7 +7,6 @@ import {
   messagePathText,
   parseMessagePath,
   rowsOfMessage,
-  type MessagePath,
   type ReadMessage,
 } from '@wide-ledger/core';
 
@@ -22,25 +21,20 @@ export interface TriedRow {
   readonly tags: readonly string[];
 }
 
-type Terms = Pick<MqttConnection, 'time' | 'status'> & Partial<Pick<MqttConnection, 'zone' | 'dates'>>;
-
-const pathOf = (text: string): MessagePath | null => (text === '' ? null : (parseMessagePath(text) ?? null));
-
 /**
  * @param takers names of tags by the field that they take, of the message's topic.
  * @returns a row for each leaf, and for each field that a tag takes and that is not there; or why it cannot be read.
  */
 export function triedRows(
   read: ReadMessage,
-  { time, status, zone, dates }: Terms,
+  connection: Parameters<typeof messageTerms>[0],
   takers: ReadonlyMap<string, readonly string[]>,
 ): readonly TriedRow[] | string {
   if ('trouble' in read) return read.trouble;
   const { message } = read;
   const there = leavesOf(message).map(messagePathText);
   const missing = [...takers.keys()].filter((field) => !there.includes(field));
-  const clock = zone ? { zone, dates: dates ?? ('ymd' as const) } : null;
-  const terms = { time: pathOf(time), status: pathOf(status), clock };
+  const terms = messageTerms(connection);
   return [...there, ...missing].flatMap((field) => {
     const path = parseMessagePath(field);
     if (!path) return [];
