@@ -122,6 +122,7 @@ test.each([
   device.judge = () => exception;
   await expect(session.read(HUNDRED)).rejects.toThrow(SourceAway);
   await expect(session.read(HUNDRED)).rejects.toThrow(words);
+  await expect(session.read(HUNDRED)).rejects.toThrow(/^The gateway at 127\.0\.0\.1:\d+ answered/);
 });
 
 test('one refused address among a hundred costs one tag, and the others go on in few requests', async () => {

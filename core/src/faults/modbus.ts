@@ -50,13 +50,13 @@ export const MODBUS_EXCEPTIONS: Catalogue<number> = {
   },
 };
 
-/** What a device's exception means for the tags that were asked for. */
-export function modbusFault(exception: number): Required<Explanation> {
+/** What a device's exception means for the tags that were asked for. @param who answered, as a sentence begins with it */
+export function modbusFault(exception: number, who = 'The device'): Required<Explanation> {
   const known = MODBUS_EXCEPTIONS[exception];
   if (!known) {
-    const what = `The device answered with exception ${exception}, which the standard does not define.`;
+    const what = `${who} answered with exception ${exception}, which the standard does not define.`;
     return { what, advice: 'Its manual may say what it means.', status: Status.Bad };
   }
   const { what, advice, status = Status.Bad } = known;
-  return { what: `The device answered "${what}" (exception ${exception}).`, advice, status };
+  return { what: `${who} answered "${what}" (exception ${exception}).`, advice, status };
 }

@@ -9,8 +9,8 @@ export interface ExceptionFault {
 }
 
 /** What a device's exception means for the tags that were asked for. */
-export function exceptionFault(exception: number): ExceptionFault {
-  const fault = modbusFault(exception);
+export function exceptionFault(exception: number, who?: string): ExceptionFault {
+  const fault = modbusFault(exception, who);
   return { sentence: explain(fault), code: `MODBUS_${String(exception).padStart(2, '0')}`, status: fault.status };
 }
 
@@ -23,8 +23,8 @@ export const isRefusal = (exception: number): boolean => exception >= 1 && excep
 /** The gateway's two: nothing behind it was asked, so no tag of the device can be read. */
 export const isOfWholeDevice = (exception: number): boolean => exception === 10 || exception === 11;
 
-/** The error that a gateway's exception (0x0A, 0x0B) amounts to: the device behind it does not answer. */
-export function deviceAway(exception: number): SourceAway {
-  const { sentence, code, status } = exceptionFault(exception);
+/** The error that a gateway's exception (0x0A, 0x0B) amounts to: the device behind it does not answer. @param gateway its host and port */
+export function deviceAway(exception: number, gateway: string): SourceAway {
+  const { sentence, code, status } = exceptionFault(exception, `The gateway at ${gateway}`);
   return new SourceAway(sentence, code, status);
 }

@@ -65,6 +65,10 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     return awayByNetwork(this.host, this.source.connection.port, code, detail);
   }
 
+  private behindGateway(exception: number): SourceAway {
+    return deviceAway(exception, `${this.host}:${this.source.connection.port}`);
+  }
+
   get traffic(): Traffic {
     return { requests: this.requests, bytes: this.client?.bytes ?? 0 };
   }
@@ -109,7 +113,7 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     const write = planWrite(tag, value, this.source.connection.writesSeveral ?? false);
     const answer = await this.inTurn(writeRequest(write));
     if (!('exception' in answer)) return;
-    if (isOfWholeDevice(answer.exception)) throw deviceAway(answer.exception);
+    if (isOfWholeDevice(answer.exception)) throw this.behindGateway(answer.exception);
     throw refusedWrite(answer.exception, write.by);
   }
 
@@ -126,7 +130,7 @@ export class ModbusSession implements PolledSession<'modbus-tcp'>, Line {
     const answer = await this.patiently(area, start, length);
     if ('data' in answer) return items.map((tag) => sampleOf(tag, start, answer.data));
     const { exception } = answer;
-    if (isOfWholeDevice(exception)) throw deviceAway(exception);
+    if (isOfWholeDevice(exception)) throw this.behindGateway(exception);
     if (isRefusal(exception) && (items.length > 1 || readsAlong(request))) return this.readInParts(request);
     if (isRefusal(exception)) for (const { id } of items) this.refusals.refused.add(id);
     const { status, ...fault } = exceptionFault(exception);
