@@ -60,7 +60,7 @@ async function runTests(programs, only) {
     await step(
       'Tests',
       process.execPath,
-      [join(ROOT, 'node_modules/jest/bin/jest.js'), '--maxWorkers=2', '--testTimeout=300000', ...only],
+      [join(ROOT, 'node_modules/jest/bin/jest.js'), '--maxWorkers=3', '--testTimeout=300000', ...only],
       {
         environment: {
           NODE_OPTIONS: '--experimental-vm-modules --disable-warning=ExperimentalWarning',

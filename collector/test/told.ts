@@ -1,10 +1,11 @@
 /** A listener that remembers what a source told by itself. */
+import type { Span } from '@wide-ledger/core';
 import type { Listener, Sample, SourceAway } from '../src/index.ts';
 
 /** Listens until something is true of what was told; fails by the test's time limit. */
 export class Told implements Listener {
   readonly samples: Sample[] = [];
-  readonly overflows: number[] = [];
+  readonly overflows: { tag: number; lost: Span | null }[] = [];
   heards = 0;
   error: SourceAway | null = null;
   private look: () => void = () => undefined;
@@ -16,8 +17,8 @@ export class Told implements Listener {
     this.heards++;
     this.look();
   }
-  overflowed(id: number): void {
-    this.overflows.push(id);
+  overflowed(tag: number, lost: Span | null): void {
+    this.overflows.push({ tag, lost });
     this.look();
   }
   lost(error: SourceAway): void {

@@ -1,4 +1,5 @@
 /** How values come of a session: what asking and being told have in common. */
+import type { Span } from '@wide-ledger/core';
 import type { ConfiguredTag, SourceState } from '@wide-ledger/contract';
 import type { Fault, Sample } from '../kinds/kind.ts';
 import type { Lapse } from './beats.ts';
@@ -24,8 +25,10 @@ export interface AcquisitionEvents {
   trouble(fault: Fault): void;
   /** Resolves once all that was told by now is on the disk. */
   kept(soon: boolean): Promise<void>;
-  /** The source dropped values of a tag between two moments. Microseconds. */
-  dropped(tag: number, from: number, to: number): void;
+  /** The source dropped values of a tag. @param lost between two of its times, by the source's clock */
+  dropped(tag: number, lost: Span): void;
+  /** It dropped some, between two moments of the collector's clock. */
+  droppedBetween(tag: number, from: number, to: number): void;
 }
 
 /** Gets the values of the tags of one source, while a session stands. */

@@ -72,8 +72,10 @@ export class Subscribing implements Acquisition<SubscribedSession> {
       heard: () => {
         if (this.session === session) this.hear(session);
       },
-      overflowed: (tag) => {
-        if (this.session === session) this.events.dropped(tag, this.heardAt, this.micros());
+      overflowed: (tag, lost) => {
+        if (this.session !== session) return;
+        if (lost) this.events.dropped(tag, lost);
+        else this.events.droppedBetween(tag, this.heardAt, this.micros());
       },
       kept: (soon) => this.events.kept(soon),
       lost: (error) => {

@@ -1,4 +1,5 @@
 /** What a kind of source is to a collector. What a kind cannot do is not here, rather than failing when it is asked. */
+import type { Span } from '@wide-ledger/core';
 import type {
   BrowseAnswer,
   ConfiguredTag,
@@ -141,8 +142,11 @@ export interface Listener {
   changed(samples: readonly Sample[]): void;
   /** The source was heard of: whatever had changed by now has been told. */
   heard(): void;
-  /** The source dropped values of a tag, since it had more of them than it could hold. */
-  overflowed(tag: number): void;
+  /**
+   * The source dropped values of a tag, since it had more of them than it could hold.
+   * @param lost between which of its times, by the source's clock in microseconds; null where it does not say: since it was heard last
+   */
+  overflowed(tag: number, lost: Span | null): void;
   lost(error: SourceAway): void;
   /** Resolves once all that was told by now is on the collector's disk. @param soon rather than at its usual beat. */
   kept(soon: boolean): Promise<void>;

@@ -110,7 +110,8 @@ export class SourceWatcher implements SharedSource {
       trouble: ({ code, sentence }) => this.troubles.note(code, sentence, clock.now()),
       kept: (soon) => outlet.kept?.(soon) ?? Promise.resolve(),
       vouched: (from, to, tags) => this.missed({ from, to, tags, mark: null }),
-      dropped: (tag, from, to) => this.book.dropped(tag, from, to),
+      dropped: (tag, { from, to }) => this.book.dropped(tag, from - this.shift, to - this.shift, true),
+      droppedBetween: (tag, from, to) => this.book.dropped(tag, from, to, false),
     };
     const waiting = (): number => outlet.lease.gathering.size;
     const following = { waiting, reads: () => outlet.lease.isMine };

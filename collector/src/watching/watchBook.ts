@@ -139,13 +139,17 @@ export class WatchBook {
     this.around.missed({ from, to, tags, mark });
   }
 
-  /** The source had more values of a tag than it could hold: some between two moments are lost. */
-  dropped(tag: number, from: number, to: number): void {
+  /**
+   * The source had more values of a tag than it could hold: some between two moments are lost.
+   * @param exact whether the first is the time of the last value that came: after it the tag has none
+   */
+  dropped(tag: number, from: number, to: number, exact: boolean): void {
     if (to <= from) return;
     const sentence = 'The source dropped values of this tag: more came than its queue holds.';
     const outage = { source: this.source, tag, from, to, cause: 'tag', sentence, code: 'OVERFLOW' } as const;
     this.gathering.outage({ ...outage, recoverable: this.around.recoverable(), within: true });
-    this.around.missed({ from, to, tags: [tag], mark: null });
+    const mark = exact ? this.around.markMissing([tag], from + 1, Status.BadDataLost) : null;
+    this.around.missed({ from, to, tags: [tag], mark });
   }
 
   /**

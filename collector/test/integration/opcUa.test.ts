@@ -259,9 +259,18 @@ describe('a subscription', () => {
     const session = await subscribe({ queueSize: 2, publishingMilliseconds: 2000 });
     const told = new Told();
     await session.follow([tag(1, 'ns=1;s=Network.Flow')], told);
-    await told.until(() => told.overflows.length > 0);
+    await told.until(() => told.overflows.some(({ lost }) => lost !== null));
     session.close();
-    expect(told.overflows).toContain(1);
+    // Between the last value that came before it and the one that bears the bit: of 2 s sampled each 100 ms two are held.
+    const times = told.of(1).map(({ sourceTime }) => sourceTime!);
+    for (const { tag: id, lost } of told.overflows) {
+      expect(id).toBe(1);
+      // Before the very first value nothing tells.
+      if (lost === null) continue;
+      expect(times).toContain(lost.from);
+      expect(lost.to - lost.from).toBeGreaterThan(1_000_000);
+      expect(times.some((at) => at > lost.from && at < lost.to)).toBe(false);
+    }
     // The bit itself is not kept: it would be taken for another one of a historian's answer.
     expect(told.of(1).every(({ status }) => status === Status.Good)).toBe(true);
   });

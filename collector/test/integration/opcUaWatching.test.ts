@@ -126,6 +126,33 @@ test('a line on which everything comes later, or lost and sent again: watched al
   expect(Math.max(...steps)).toBeLessThan(5000);
 }, 90_000);
 
+test('a line that stands still until the server’s queue overflows: what was dropped is not covered, and nothing else is missing', async () => {
+  const of = { ...source(), connection: opcUaTo(port, { queueSize: 10 }) } as ConfiguredSource;
+  const { watcher, samples, outages, gather, until, good } = watch(of);
+  await until(() => good().length > 10);
+  await device.line.set({ kind: 'stalled' });
+  const stalledAt = Date.now();
+  await until(() => Date.now() - stalledAt > 3500);
+  await device.line.set(null);
+  await until(() => [...outages.values()].some(({ code }) => code === 'OVERFLOW'));
+  const before = good().length;
+  await until(() => good().length > before + 10);
+  watcher.stop('The test is over.');
+  gather();
+  const gaps = [...outages.values()].filter(({ to }) => to !== null);
+  expect(gaps.every(({ code, tag }) => code === 'OVERFLOW' && tag === 1)).toBe(true);
+  const inOrder = samples.toSorted((a, b) => a.time - b.time);
+  const steps = good().flatMap(({ time }, i, all) => (i > 0 ? [{ from: all[i - 1]!.time, to: time }] : []));
+  // The source samples every 100 ms: a longer step is a stretch that is said not to be covered, from value to value.
+  const long = steps.filter(({ from, to }) => to - from > 500_000);
+  expect(long.length).toBeGreaterThan(0);
+  for (const { from, to } of long) {
+    expect(gaps.some((gap) => gap.from === from && gap.to === to)).toBe(true);
+    // And nobody takes the value before it for what was meanwhile.
+    expect(inOrder.find(({ time }) => time > from)).toEqual({ time: from + 1, status: Status.BadDataLost });
+  }
+}, 90_000);
+
 test('a source whose clock jumps while it is watched: watched all the while, stamped by it, and the difference is told', async () => {
   const { watcher, samples, watches, outages, gather, until, good } = watch();
   await until(() => good().length > 5);

@@ -23,7 +23,7 @@ class Told {
     () => this.now,
   );
   readonly reads: Read[] = [];
-  readonly dropped: [number, number, number][] = [];
+  readonly dropped: unknown[][] = [];
   readonly failures: [unknown, number][] = [];
   listener: Listener | null = null;
   followed: readonly number[] = [];
@@ -33,7 +33,8 @@ class Told {
     trouble: () => undefined,
     vouched: () => undefined,
     kept: () => Promise.resolve(),
-    dropped: (id, from, to) => this.dropped.push([id, from, to]),
+    dropped: (id, { from, to }) => this.dropped.push([id, from, to, 'by the source']),
+    droppedBetween: (id, from, to) => this.dropped.push([id, from, to]),
     failed: (error, at) => this.failures.push([error, at]),
   });
   readonly session: SubscribedSession & { clockSkew: number | null } = {
@@ -88,8 +89,11 @@ test('what the source dropped lies between the last that was heard and now', asy
   told.listener!.heard();
   const heard = told.now * 1000;
   told.now += 700;
-  told.listener!.overflowed(1);
+  told.listener!.overflowed(1, null);
   expect(told.dropped).toEqual([[1, heard, told.now * 1000]]);
+  // Where it says between which values, that is it, however long this process slept.
+  told.listener!.overflowed(1, { from: 17, to: 19 });
+  expect(told.dropped[1]).toEqual([1, 17, 19, 'by the source']);
 });
 
 test('a loss is told once, from when it was last heard of; a loss while it is proved is the proof that fails', async () => {

@@ -92,7 +92,7 @@ export class MqttSession implements SubscribedSession<'mqtt'> {
     this.waiting = [];
     if (this.takenUp) this.counts.kept += kept.length;
     for (const message of kept) this.take(message);
-    for (const topic of this.dropped) for (const { tag } of fields.get(topic) ?? []) listener.overflowed(tag.id);
+    for (const topic of this.dropped) for (const { tag } of fields.get(topic) ?? []) listener.overflowed(tag.id, null);
     this.dropped.clear();
     this.telling.follow(listener);
     if (this.subscribed || !this.client) return;

@@ -6,7 +6,7 @@ import type { Approach } from './connecting.ts';
 import { awayByStatus } from './faults.ts';
 import { Standing } from './standing.ts';
 import { filterOf, isFilterRefused, serverWidth } from './filter.ts';
-import { faultOf, hasOverflown, sampleOf } from './values.ts';
+import { faultOf, hasOverflown, lostBefore, sampleOf, timeOf } from './values.ts';
 
 /** A server that has nothing to say says so this often. Milliseconds. */
 const KEEP_ALIVE = 1000;
@@ -23,6 +23,8 @@ interface Followed {
   tag: TagOf<'opc-ua'>;
   readonly key: string;
   readonly item: Item | null;
+  /** When its last value is from, by its source's clock in microseconds. */
+  last: number | null;
 }
 
 /** How the server is asked to watch a value: how often, and how wide a deadband it keeps. */
@@ -125,7 +127,7 @@ export class OpcUaSubscription extends Standing implements SubscribedSession<'op
         unfiltered.push(tag);
         return;
       }
-      const followed: Followed = { tag, key: keyOf(tag, asked), item: isGood ? item : null };
+      const followed: Followed = { tag, key: keyOf(tag, asked), item: isGood ? item : null, last: null };
       this.followed.set(tag.id, followed);
       if (isGood) item.on('changed', (value: DataValue) => this.take(followed, value));
       else refused.push({ tag: tag.id, value: null, status: status.value, sourceTime: null, fault: faultOf(status) });
@@ -136,17 +138,25 @@ export class OpcUaSubscription extends Standing implements SubscribedSession<'op
 
   private take(followed: Followed, value: DataValue): void {
     if (this.followed.get(followed.tag.id) !== followed) return;
-    if (hasOverflown(value)) this.listener?.overflowed(followed.tag.id);
+    if (hasOverflown(value)) {
+      this.handOn();
+      this.listener?.overflowed(followed.tag.id, lostBefore(value, followed.last));
+    }
     // All that one message holds is handed on together.
     if (this.pending.length === 0) setImmediate(() => this.hear());
     this.pending.push(sampleOf(followed.tag, value, this.approach.library));
+    followed.last = timeOf(value) ?? followed.last;
+  }
+
+  private handOn(): void {
+    const samples = this.pending;
+    this.pending = [];
+    if (samples.length > 0) this.listener?.changed(samples);
   }
 
   private hear(): void {
     this.heardAt = performance.now();
-    const samples = this.pending;
-    this.pending = [];
-    if (samples.length > 0) this.listener?.changed(samples);
+    this.handOn();
     this.listener?.heard();
   }
 

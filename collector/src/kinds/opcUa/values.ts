@@ -1,5 +1,5 @@
 /** What a server says of a value, as samples of tags. */
-import { Status, explain, opcUaFault, withoutInfoBits } from '@wide-ledger/core';
+import { Status, explain, opcUaFault, withoutInfoBits, type Span } from '@wide-ledger/core';
 import type { DataValue } from 'node-opcua-client';
 import { noValue, sampleOfValue } from '../../tagLife/conversion.ts';
 import type { Fault, Sample, TagOf, Value } from '../kind.ts';
@@ -15,6 +15,16 @@ const isMisaddressed = (status: number): boolean => {
 
 /** Whether the server dropped values before this one, having more than the queue holds. */
 export const hasOverflown = ({ statusCode: { value } }: DataValue): boolean => (value & OVERFLOW) === OVERFLOW;
+
+/**
+ * The stretch in which values of a tag were dropped, before the value that says so: the server lets go of the oldest in
+ * its queue and marks the next one, so that they lie behind the last one that came. However long this process slept.
+ * @param last when the tag's value before it is from. @returns by the clock of the tag's source; null where no times tell
+ */
+export function lostBefore(value: DataValue, last: number | null): Span | null {
+  const to = timeOf(value);
+  return to === null || last === null ? null : { from: Math.min(last, to), to };
+}
 
 /** When the value is from, in microseconds: by its source, else by its server; null where neither says. */
 export function timeOf({ sourceTimestamp, sourcePicoseconds, serverTimestamp }: DataValue): number | null {
