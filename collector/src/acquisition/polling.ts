@@ -43,6 +43,8 @@ export class Polling implements Acquisition<PolledSession> {
   private session: PolledSession | null = null;
   /** When anything was read last, in microseconds; null since reading began. */
   private lastRead: number | null = null;
+  /** What was read of every group to see whether the source answers: where watching begins. */
+  private proof: { session: PolledSession; reads: readonly Read[] } | null = null;
 
   constructor(
     private readonly clock: Clock,
@@ -74,13 +76,22 @@ export class Polling implements Acquisition<PolledSession> {
     if (this.session) this.start(this.session);
   }
 
-  /** Reads the first group once, to see whether the source answers. @throws SourceAway */
+  /** Reads every group once: no tag counts as watched before it was read. @throws SourceAway */
   async prove(session: PolledSession): Promise<void> {
-    const [first] = this.groups;
-    if (first) await session.read(first.tags);
+    const reads: Read[] = [];
+    for (const { tags, interval } of this.groups) {
+      const stamp = Math.round(this.clock.now() * 1000);
+      const samples = await session.read(tags);
+      reads.push({ samples, stamp, until: stamp + interval * 1000, missed: null });
+    }
+    // Only the last one vouches: by then all are known.
+    this.proof = { session, reads: reads.map((read, i) => (i < reads.length - 1 ? { ...read, until: null } : read)) };
   }
 
   start(session: PolledSession): void {
+    if (this.session !== session && this.proof?.session === session)
+      for (const read of this.proof.reads) this.events.read(read);
+    this.proof = null;
     this.session = session;
     for (const group of this.groups) {
       group.pace ??=

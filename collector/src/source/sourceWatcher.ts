@@ -18,7 +18,7 @@ import { SourceAway, WriteRefused, type Kind, type Sample, type Session, type Su
 import { readThrough } from '../recovery/readThrough.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
 import type { SharedSource, Lease, LeaseNotes } from '../standby/lease.ts';
-import { Keeping, type Kept } from '../tagLife/keeping.ts';
+import { Keeping, keptOf, type HeldNote, type Kept } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
 import { WatchBook, type Missed, type SourceNotes } from '../watching/watchBook.ts';
 import { DeviceValues } from './deviceValues.ts';
@@ -33,6 +33,8 @@ export interface WatcherNotes extends SourceNotes, Partial<RecoveryNotes> {
   readonly lease?: LeaseNotes;
   /** The source's clock minus the collector's, in milliseconds. */
   readonly skew?: number;
+  /** What was read and is held back by filters along lines. */
+  readonly held?: readonly HeldNote[];
 }
 
 /** Milliseconds. */
@@ -149,6 +151,7 @@ export class SourceWatcher implements SharedSource {
       for (const held of this.keeping.forgetAll()) this.keep(held);
     });
     this.arrange(source.tags);
+    for (const held of keptOf(notes?.held ?? [])) if (this.byId.has(held.tag)) this.keep(held);
     this.book.endedWithoutNotice(endedBecause);
   }
 
@@ -179,7 +182,13 @@ export class SourceWatcher implements SharedSource {
 
   get notes(): WatcherNotes {
     const record = this.acquisitions.reached;
-    return { ...this.book.notes, ...this.recovery.notes, skew: this.skew, ...(record && { record }) };
+    return {
+      ...this.book.notes,
+      ...this.recovery.notes,
+      skew: this.skew,
+      held: this.keeping.held,
+      ...(record && { record }),
+    };
   }
 
   /** How far what is fetched of its past is written. */
@@ -215,8 +224,12 @@ export class SourceWatcher implements SharedSource {
 
   private take({ samples, stamp, until, missed }: Read): void {
     if (missed) this.book.missed(missed);
-    // A read vouches for no time that has not come: its answer may have come after a long stop.
-    if (until !== null) this.book.watched(Math.min(this.nowMicros(), until));
+    if (until !== null) {
+      const now = this.nowMicros();
+      this.book.watched(Math.min(now, stamp));
+      // A read vouches for no time that has not come: its answer may have come after a long stop.
+      this.book.watched(Math.min(now, until));
+    }
     for (const sample of samples) this.takeSample(sample, stamp);
   }
 
@@ -230,6 +243,8 @@ export class SourceWatcher implements SharedSource {
     if (fault && (isNews || lacking === null))
       this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
     const time = sourceTime ?? stamp;
+    // Within time that counts as not watched nothing says that a value held: each is kept.
+    if (this.book.isGap(time - this.shift)) this.release(id);
     for (const kept of this.keeping.take(tag, time, value, status, fault)) {
       this.rates.noteKept();
       this.keep(kept);
@@ -240,12 +255,23 @@ export class SourceWatcher implements SharedSource {
     into.sample(tag, time, given, status);
   }
 
-  /** A source whose clock differs stamps by its own: so does what is said in its name. */
+  /** The next sample of a tag is kept, whatever it is, and what was held back of it. */
+  private release(tag: number, into = this.outlet.lease.gathering): void {
+    const held = this.keeping.forget(tag);
+    if (held) this.keep(held, into);
+  }
+
+  /**
+   * A source whose clock differs stamps by its own: so does what is said in its name. Clocks that agree but for a little
+   * may stamp what was read last a little later: the mark is behind it.
+   */
   private markMissing(tags: Iterable<number>, at: number, status: number, into = this.outlet.lease.gathering): number {
-    const mark = at + this.shift;
-    for (const tag of tags) {
-      const held = this.keeping.forget(tag);
-      if (held && held.time < mark) this.keep(held, into);
+    const named = [...tags];
+    const begin = at + this.shift;
+    const last = named.map((tag) => this.keeping.lastOf(tag)).filter((time) => time < begin + SKEW_THAT_MATTERS * 1000);
+    const mark = last.reduce((latest, time) => Math.max(latest, time + 1), begin);
+    for (const tag of named) {
+      this.release(tag, into);
       into.sample(tag, mark, null, status);
     }
     return mark;

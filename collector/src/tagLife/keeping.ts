@@ -13,6 +13,16 @@ export interface Kept extends KeptSample {
   readonly given: Value;
 }
 
+/** What is held back, as it is noted for a restart: tag, time, value with 64-bit integers in digits, status. */
+export type HeldNote = readonly [tag: number, time: number, value: number | string, status: number];
+
+/** What was noted, as it was held back: texts never are, so that digits are an integer. */
+export const keptOf = (notes: readonly HeldNote[]): Kept[] =>
+  notes.map(([tag, time, value, status]) => {
+    const given = typeof value === 'string' ? BigInt(value) : value;
+    return { tag, time, value: comparable(given), given, status };
+  });
+
 /** A tag as it was when its filter was made. */
 interface Filtered {
   tag: ConfiguredTag;
@@ -36,6 +46,21 @@ export class Keeping {
     // The same fault again is no news, though nothing else would filter it.
     if (fault && value === null && series.lastKept?.status === status) return before;
     return [...before, ...series.take({ tag: tag.id, time, value: comparable(value), given: value, status })];
+  }
+
+  /** When the last sample is from that was kept or is held back, in microseconds; long ago where there is none. */
+  lastOf(tag: number): number {
+    const series = this.filters.get(tag)?.series;
+    return (series?.held ?? series?.lastKept)?.time ?? -Infinity;
+  }
+
+  /** What is held back at this moment: a restart keeps it. */
+  get held(): HeldNote[] {
+    return [...this.filters.values()].flatMap(({ series: { held } }) =>
+      held
+        ? [[held.tag, held.time, typeof held.given === 'bigint' ? String(held.given) : Number(held.given), held.status]]
+        : [],
+    );
   }
 
   /** The next sample of a tag is kept, whatever it is. @returns what was held back of it until now */

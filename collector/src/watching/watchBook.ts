@@ -69,6 +69,8 @@ export class WatchBook {
   /** When the tags got a Bad sample for the outage that is going on. */
   private mark: number | null;
   private readonly tagOutages = new Map<number, OutageSpan>();
+  /** The last time that was not watched, once it is over. */
+  private gap: { readonly from: number; readonly to: number } | null = null;
   private readonly source: number;
 
   constructor(
@@ -119,13 +121,21 @@ export class WatchBook {
   /** It was watched until an instant. */
   watched(until: number): void {
     if (this.outage) {
-      this.gathering.outage({ ...this.outage, to: until });
-      this.around.missed({ from: this.outage.from, to: until, tags: null, mark: this.mark });
+      const { from } = this.outage;
+      const to = Math.max(from, until);
+      this.gathering.outage({ ...this.outage, to });
+      this.around.missed({ from, to, tags: null, mark: this.mark });
+      this.gap = { from, to };
       this.outage = null;
       this.watchedUntil = null;
     }
     this.watchedFrom ??= this.watchedUntil ?? until;
     this.watchedUntil = Math.max(until, this.watchedUntil ?? until);
+  }
+
+  /** Whether an instant lies in the time that was not watched last. */
+  isGap(at: number): boolean {
+    return this.gap !== null && at > this.gap.from && at < this.gap.to;
   }
 
   /** Beats were missed within the watch. */

@@ -120,6 +120,31 @@ test('a source that is read on every beat is covered without a hole', async () =
   expect(watched.tell().outages).toEqual([]);
 });
 
+test('no tag counts as watched before it was read, whatever others vouch for: at the start and after a loss', async () => {
+  let isAway = false;
+  const watched = new Watched(
+    [50, 1000, 10_000],
+    deviceOf((tags) =>
+      isAway
+        ? Promise.reject(new SourceAway('gone', 'CLOSED', Status.BadNoCommunication))
+        : Promise.resolve(readings(tags)),
+    ),
+  );
+  await watched.time.run(12_300);
+  isAway = true;
+  await watched.time.run(3_000);
+  isAway = false;
+  await watched.time.run(4_000);
+  const covered = watched.covered();
+  expect(covered).toHaveLength(2);
+  const good = watched.tell().samples.filter(([, , status]) => status === Status.Good);
+  for (const [from] of covered)
+    for (const tag of [1, 2, 3]) {
+      const first = good.find(([own, second]) => own === tag && second > from - 0.5)!;
+      expect(first[1] - from).toBeLessThan(0.01);
+    }
+});
+
 test('a version that comes just after a beat, before its read, leaves no beat out', async () => {
   const watched = new Watched([1000]);
   await watched.time.run(10_990);
@@ -148,8 +173,8 @@ test.each([1500, 12_000, 75_000])('a process that is stopped for %s ms watches n
   const bad = samples.filter(([, , status]) => status === Status.BadNotConnected);
   expect(bad).toHaveLength(1);
   expect(bad[0]![1]).toBeCloseTo(10, 3);
-  // No read was made up: one a second, but for the time of the stop.
-  expect(samples.filter(([, , status]) => status === Status.Good)).toHaveLength(15);
+  // No read was made up: one at once and one a second, but for the time of the stop.
+  expect(samples.filter(([, , status]) => status === Status.Good)).toHaveLength(16);
 });
 
 test('a process that is stopped in the middle of a read blames nobody but itself', async () => {
