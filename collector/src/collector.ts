@@ -292,14 +292,14 @@ export class Collector {
         archiveFreeBytes: orders.archiveFreeBytes ?? null,
         links: orders.links,
       };
-      await this.follow(orders);
+      await this.follow(orders, counted);
     } catch (error) {
       this.log.debug({ error: (error as Error).message }, 'could not report');
     }
   }
 
-  private async follow({ version, leases }: CollectorOrders): Promise<void> {
-    this.leases.told(leases, this.watchers);
+  private async follow({ version, leases }: CollectorOrders, askedAt: number): Promise<void> {
+    this.leases.told(leases, this.watchers, askedAt);
     if (version === this.inForce?.version || this.following) return;
     this.following = true;
     await this.takeVersion().finally(() => (this.following = false));

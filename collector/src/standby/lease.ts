@@ -30,6 +30,8 @@ const KEPT = 120_000;
 const GRACE = 4_000;
 /** After a start nobody knows whose turn it is: so long the server is waited for, by whoever held the lease and by others. */
 const PATIENCE = { held: 3_000, stoodBy: 30_000 };
+/** A process that did nothing for so long may have lost its turn meanwhile: it asks before it hands on anything. */
+const SLEPT = 2_000;
 /** A standby that hears nothing of the server for so long hands on what it reads: the holder may be gone as well. */
 const ALONE = 30_000;
 /** A reserve that begins later than this after the other's watch ended leaves a hole, if a beat lies in between. Microseconds. */
@@ -48,6 +50,11 @@ export class Lease {
   private heardAt: number;
   /** Whether another collector is said to be watching the source. */
   private covered = false;
+  /** How it stood before this collector has to ask: at its start, or before it slept. */
+  private before: LeaseNotes | null;
+  /** Since when it asks: what was asked for before says nothing. */
+  private asksSince: number;
+  private lookedAt: number;
 
   /**
    * @param shared where what is handed on goes.
@@ -55,15 +62,16 @@ export class Lease {
    */
   constructor(
     private readonly shared: Gathering,
-    private readonly remembered: LeaseNotes | null,
+    remembered: LeaseNotes | null,
     notes: SourceNotes | null,
     private readonly counter: () => number,
     private readonly wall: () => number,
   ) {
+    this.before = remembered;
     this.state = remembered ? 'asks' : 'alone';
     this.epoch = remembered?.epoch ?? 0;
     this.handedOn = remembered ? notes : null;
-    this.heardAt = counter();
+    this.heardAt = this.asksSince = this.lookedAt = counter();
   }
 
   /** Where what is read of the source goes. */
@@ -90,12 +98,17 @@ export class Lease {
       tagOutages = [],
       record = notes.record,
     } = this.handedOn ?? {};
-    const lease = { holds: this.state === 'asks' ? this.remembered!.holds : this.state === 'holds', epoch: this.epoch };
+    const lease = { holds: this.heldUntilNow, epoch: this.epoch };
     return { ...notes, ...(record && { record }), watchedUntil, outage, mark, tagOutages, lease };
   }
 
-  /** The server says whose turn it is; nothing where it knows of nobody else. */
-  told(order: LeaseOrder | undefined, source: SharedSource): void {
+  /**
+   * The server says whose turn it is; nothing where it knows of nobody else.
+   * @param askedAt when it was asked, by the counter
+   */
+  told(order: LeaseOrder | undefined, source: SharedSource, askedAt: number): void {
+    this.noticeSleep();
+    if (this.state === 'asks' && askedAt < this.asksSince) return;
     this.heardAt = this.counter();
     if (!order) {
       if (this.state !== 'alone') this.handOnAll();
@@ -111,11 +124,23 @@ export class Lease {
   }
 
   private get heldUntilNow(): boolean {
-    return this.state === 'holds' || (this.state === 'asks' && this.remembered!.holds);
+    return this.state === 'holds' || (this.state === 'asks' && this.before!.holds);
+  }
+
+  /** A holder that stood still for a while holds back what it reads until it has asked anew. */
+  private noticeSleep(): void {
+    const now = this.counter();
+    if (this.state === 'holds' && now - this.lookedAt >= SLEPT) {
+      this.before = { holds: true, epoch: this.epoch };
+      this.state = 'asks';
+      this.heardAt = this.asksSince = now;
+    }
+    this.lookedAt = now;
   }
 
   /** Hands on what may be, holds the rest. @param notes as the book of watches stands with what was gathered. */
   pass(notes: SourceNotes, source: SharedSource): void {
+    this.noticeSleep();
     if (this.state === 'alone') return;
     const now = this.counter();
     if (!this.own.isEmpty) {
@@ -124,8 +149,7 @@ export class Lease {
       this.reserve.add({ at: now, gathered: this.own.take(), notes: held });
     }
     const silent = now - this.heardAt;
-    if (this.state === 'asks' && silent > (this.remembered!.holds ? PATIENCE.held : PATIENCE.stoodBy))
-      this.state = 'holds';
+    if (this.state === 'asks' && silent > (this.before!.holds ? PATIENCE.held : PATIENCE.stoodBy)) this.state = 'holds';
     if (this.state === 'stands by' && silent > ALONE) this.takeOver(Math.round(this.wall() - silent * 1000), source);
     if (this.state === 'holds') this.handOn(this.reserve.release(this.covered ? now - GRACE : Infinity));
     else this.reserve.forget(now - KEPT);

@@ -34,10 +34,10 @@ export class Leases {
     return [...this.bySource.values()].some((lease) => lease.isShared);
   }
 
-  /** The server says whose turn it is. */
-  told(leases: readonly LeaseOrder[], watched: ReadonlyMap<number, Watched>): void {
+  /** The server says whose turn it is. @param askedAt when it was asked, as `performance.now()` tells it */
+  told(leases: readonly LeaseOrder[], watched: ReadonlyMap<number, Watched>, askedAt: number): void {
     const orders = new Map(leases.map((order) => [order.source, order]));
-    for (const [id, lease] of this.bySource) lease.told(orders.get(id), watched.get(id)!);
+    for (const [id, lease] of this.bySource) lease.told(orders.get(id), watched.get(id)!, askedAt);
   }
 
   /** Hands on what was gathered, where it is this collector's turn. */

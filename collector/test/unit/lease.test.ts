@@ -97,10 +97,12 @@ class Stand implements SharedSource {
     return this;
   }
 
-  told(order: Partial<LeaseOrder> | null): this {
+  /** @param ago so many seconds ago it was asked. */
+  told(order: Partial<LeaseOrder> | null, ago = 0): this {
     this.lease.told(
       order === null ? undefined : { source: SOURCE, holds: false, epoch: 1, from: null, ready: true, ...order },
       this,
+      (this.seconds - ago) * 1000,
     );
     return this;
   }
@@ -226,6 +228,25 @@ test('after a start, what was read meanwhile is the other’s where the lease we
   expect(moved.read(1).handedOn().samples).toEqual([]);
   const back = new Stand({ holds: true, epoch: 3 }).read(3).told({ holds: true, epoch: 5, from: START + SECOND });
   expect(back.handedOn().samples).toEqual(['restated', 2, 3]);
+});
+
+test('a holder that slept hands on nothing before it has asked anew: another one may have had its turn meanwhile', () => {
+  const slept = (): Stand => {
+    const stand = new Stand().read(1).told({ holds: true, ready: false }).read(3);
+    stand.handedOn();
+    stand.seconds += 14;
+    return stand.read(1);
+  };
+  const lost = slept();
+  // What the server answered before it slept says nothing.
+  lost.told({ holds: true, ready: false }, 5).read(1).told({ holds: false, epoch: 2 }).read(2);
+  expect(lost.handedOn().samples).toEqual([]);
+  const kept = slept().told({ holds: true, ready: false });
+  expect(kept.read(1).handedOn().samples).toEqual([19, 20]);
+  // A server that says nothing is waited for a moment.
+  const alone = slept();
+  expect(alone.read(3).handedOn().samples).toEqual([]);
+  expect(alone.read(1).handedOn().samples).toEqual([19, 20, 21, 22, 23]);
 });
 
 test('notes know no more than what was handed on', () => {
