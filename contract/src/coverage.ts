@@ -49,6 +49,10 @@ export const gap = z.object({
   source: z.string().nullable(),
   tag: z.string().nullable(),
   tags: z.number(),
+  goneTags: z
+    .number()
+    .optional()
+    .meta({ description: 'of a source with all its tags: of so many of them it is gone for good, whatever its state' }),
 });
 export type Gap = z.infer<typeof gap>;
 

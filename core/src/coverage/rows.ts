@@ -153,6 +153,17 @@ export class SourceCoverage {
     return this.livesOf(0, this.gapsAmong(this.dueOf(this.duty), this.ofSource, union(this.withinSource)));
   }
 
+  /** Of how many tags a part of a stretch is gone for good, though their source gave it of others. */
+  goneTagsIn(stretch: Span): number {
+    let count = 0;
+    for (const own of this.recoveriesOfTags.values()) {
+      const those = (outcome: Recovery['outcome']): Recovery[] => own.filter((one) => one.outcome === outcome);
+      const lost = subtract(clip(union(those('gone')), stretch), union(those('recovered')));
+      if (totalLength(lost) > 0) count++;
+    }
+    return count;
+  }
+
   /** What became of gaps of a tag, or of the source (0), and what was said of them. */
   private livesOf(tag: number, gaps: readonly Gap[]): ExplainedGap[] {
     const fates = fatesOf(this.recoveriesOfSource, this.recoveriesOfTags.get(tag) ?? []);

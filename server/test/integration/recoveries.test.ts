@@ -155,6 +155,8 @@ test('in the end it is recovered but for what is gone, and both are said as one 
   ]);
   const { body } = await site.call<GapsAnswer>('GET', `/gaps?${window}&recovered=true`);
   expect([body.total, body.recovered]).toEqual([3, 1]);
+  // Of how many of the source's tags it is not, in the same row.
+  expect(body.gaps.find(({ tag }) => tag === null)).toMatchObject({ state: 'recovered', tags: 3, goneTags: 2 });
   expect(body.gaps.find(({ tag }) => tag === 'B')).toMatchObject({ fate: 'Overwritten.', sentence: 'It was off.' });
   expect(await strip('B')).toEqual([
     [0, 100, 'live'],

@@ -9,7 +9,13 @@ export interface StateWord {
 }
 
 /** @param gap a stretch that was not watched. */
-export function stateOf({ state, cause, recoverable, fate, explained }: Gap): StateWord {
+export function stateOf({ state, cause, recoverable, fate, explained, tags, goneTags = 0 }: Gap): StateWord {
+  if (state === 'recovered' && goneTags > 0)
+    return {
+      word: 'partly recovered',
+      colour: 'text-ochre',
+      says: `Recovered of ${tags - goneTags} of ${tags} tags. Of ${goneTags} a part is gone for good: the source does not hold it any more.`,
+    };
   if (state === 'recovered')
     return {
       word: 'recovered',

@@ -42,6 +42,7 @@ test.each([
   [{ cause: 'link' }, 'on its way'],
   [{ state: 'being recovered' }, 'being recovered'],
   [{ state: 'recovered' }, 'recovered'],
+  [{ state: 'recovered', goneTags: 19 }, 'partly recovered'],
   [{ state: 'gone', fate: 'Overwritten.' }, 'gone for good'],
   [{ state: 'gone', fate: 'Overwritten.', explained: { by: 'me', reason: 'x' } }, 'explained'],
   // What came back needs no word of anybody.

@@ -231,6 +231,8 @@ interface FoundGap {
   readonly source: SourceNamed;
   readonly tag: string | null;
   readonly tags: number;
+  /** Of a source's own: of so many of its tags it is gone for good. */
+  readonly goneTags?: number;
 }
 
 /** So many tags of a source with the very same gap are one row. */
@@ -279,12 +281,21 @@ export async function gapsIn(home: Pool, request: CoverageRequest, ask: AskPrese
     // What is the same exception of each of its tags is no exception: it is what became of the source.
     for (const gap of own.filter(told))
       for (const { from, to } of subtract([gap], union(ofAll)))
-        found.push({ gap: { ...gap, from, to }, source, tag: null, tags: coverage.tags });
+        found.push({
+          gap: { ...gap, from, to },
+          source,
+          tag: null,
+          tags: coverage.tags,
+          goneTags: coverage.goneTagsIn({ from, to }),
+        });
   }
   found.sort((a, b) => b.gap.from - a.gap.from);
   const pauses = await pausesIn(home, request.window, request.only);
   const setAside = await setAsidesIn(home, request);
-  const latest = found.slice(0, MOST_GAPS).map(({ gap, source, tag, tags }) => asGapAnswer(gap, source, tag, tags));
+  const latest = found.slice(0, MOST_GAPS).map(({ gap, source, tag, tags, goneTags }) => ({
+    ...asGapAnswer(gap, source, tag, tags),
+    ...(goneTags !== undefined && goneTags > 0 && { goneTags }),
+  }));
   const { tags: sourceless, unlooked } = await sourcelessTags(home, request);
   const left = sourceless.filter(({ name }) => !recorded.has(name));
   const silent: GapAnswer[] = [];
