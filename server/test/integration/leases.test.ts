@@ -156,3 +156,21 @@ test('a standby is told its own way and its own addresses, and only with a colle
   const { body } = await site.call<{ sources: Source[] }>('GET', '/sources');
   expect(body.sources[0]).toMatchObject({ standby: 'b', standbyConnection: { host: '10.0.0.2' }, readers: [] });
 });
+
+test('a source whose collector is gone is not said to be watched: it is away, with what to look at', async () => {
+  begin();
+  await report('first', { valuesPerSecond: 44, keptPerSecond: 40 });
+  expect(collectors.stateOf(source).state).toMatchObject({ state: 'watching', valuesPerSecond: 44 });
+  const heard = now;
+  now += 240_000;
+  expect(collectors.stateOf(source).state).toMatchObject({
+    state: 'away',
+    since: heard,
+    code: 'COLLECTOR_ABSENT',
+    sentence: expect.stringContaining('The collector first reads it and has not reported since') as unknown,
+    valuesPerSecond: 0,
+    keptPerSecond: 0,
+  });
+  await report('second');
+  expect(collectors.stateOf(source).state).toMatchObject({ state: 'watching' });
+});

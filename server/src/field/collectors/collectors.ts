@@ -59,17 +59,23 @@ export class Collectors {
     });
   }
 
-  /** What was last said of a source, and when; nulls where nobody has said anything since the server started. */
+  /**
+   * How a source stands, and when that was said; nulls where nobody has said anything since the server started. Of one whose
+   * collector is gone nobody knows anything.
+   */
   stateOf(sourceId: number): { state: SourceState | null; reportedAt: string | null; runs: number | null } {
-    let newest: { state: SourceState; at: number; runs: number | null } | null = null;
+    let newest: { state: SourceState; at: number; runs: number | null; by: Kept } | null = null;
     const holder = this.reports.get(this.holders.get(sourceId) ?? '');
     // What was said last counts: a collector that is gone does not hide the one that took its place.
-    for (const { report, at } of holder && this.isPresent(holder) ? [holder] : this.reports.values()) {
+    for (const by of holder && this.isPresent(holder) ? [holder] : this.reports.values()) {
+      const { report, at } = by;
       const state = report.sources.find((one) => one.source === sourceId);
-      if (state && (newest === null || at > newest.at)) newest = { state, at, runs: report.version };
+      if (state && (newest === null || at > newest.at)) newest = { state, at, runs: report.version, by };
     }
     if (newest === null) return { state: null, reportedAt: null, runs: null };
-    return { state: newest.state, reportedAt: new Date(newest.at).toISOString(), runs: newest.runs };
+    const { state, at, runs, by } = newest;
+    const known = this.isPresent(by) ? state : unattended(state, by);
+    return { state: known, reportedAt: new Date(at).toISOString(), runs };
   }
 
   /** The sources of which a collector has just said that it is watching them. */
@@ -80,3 +86,14 @@ export class Collectors {
     );
   }
 }
+
+/** How a source stands whose collector says nothing any more. */
+const unattended = (state: SourceState, { report, at }: Kept): SourceState => ({
+  ...state,
+  state: 'away',
+  since: state.state === 'away' ? state.since : at,
+  sentence: `The collector ${report.name} reads it and has not reported since ${new Date(at).toISOString()}. Look whether it runs and reaches this server.`,
+  code: 'COLLECTOR_ABSENT',
+  valuesPerSecond: 0,
+  keptPerSecond: 0,
+});
