@@ -1,6 +1,7 @@
 /** A table of another logger in a real PostgreSQL: read on by time and by number, committed late, cut off, refused. */
 import { sqlConnection, type RecordAddress } from '@wide-ledger/contract';
 import { Status, parseInstant } from '@wide-ledger/core';
+import fc from 'fast-check';
 import pg from 'pg';
 import { BOILER_LOG, BoilerLogDevice, writtenDown } from '../../../bench/src/index.ts';
 import { freePort } from '../../../launch/ground.mjs';
@@ -80,7 +81,7 @@ test('rows are read once, to the microsecond, by their time', async () => {
   reader.session.close();
 });
 
-test('late values are read by a number that grows, and missed by the time', async () => {
+test('late values are read by a number that grows; by the time they are missed once all transactions of then have ended', async () => {
   await add(at(5), 5);
   const [byTime, byNumber] = [await open(), await open({ progress: 'number' })];
   expect([await byTime.values(), await byNumber.values()]).toEqual([[5], [5]]);
@@ -104,7 +105,8 @@ test('a row that is committed after those behind it is not missed: young rows ar
   await slow.end();
   const later = await open({ progress: 'number', delaySeconds: 0 });
   later.cursor = reader.cursor;
-  expect(await later.values()).toEqual([2, 3]);
+  // While it was read a transaction was open: whoever goes on after a restart begins before that.
+  expect(await later.values()).toEqual([1, 2, 3]);
   for (const { session } of [reader, later]) session.close();
 });
 
@@ -165,6 +167,77 @@ test('rows of one place stay together, though one of them is too young', async (
   expect(await later.values()).toEqual([2, 3]);
   for (const { session } of [reader, later]) session.close();
 });
+
+test('whatever the order in which transactions get their numbers and are committed, every row is read once, also over restarts', async () => {
+  const others = await Promise.all(
+    [0, 1, 2].map(async () => {
+      const other = new pg.Client(database.url);
+      await other.connect();
+      return other;
+    }),
+  );
+  const step = fc.oneof(
+    {
+      weight: 5,
+      arbitrary: fc.record({ who: fc.nat(2), what: fc.constantFrom('insert', 'insert', 'commit', 'undo') }),
+    },
+    { weight: 3, arbitrary: fc.constant({ who: 0, what: 'poll' }) },
+    { weight: 1, arbitrary: fc.constant({ who: 0, what: 'restart' }) },
+  );
+  let lateOnes = 0;
+  try {
+    await fc.assert(
+      fc.asyncProperty(fc.array(step, { minLength: 20, maxLength: 60 }), async (steps) => {
+        await client.query('TRUNCATE history RESTART IDENTITY');
+        let reader = await open({ progress: 'number', value: 'number' });
+        const read = new Map<unknown, number>();
+        let restarts = 0;
+        let highest = 0;
+        const poll = async (): Promise<void> => {
+          for (const { value } of await reader.rest()) {
+            read.set(value, (read.get(value) ?? 0) + 1);
+            if (Number(value) < highest) lateOnes++;
+            highest = Math.max(highest, Number(value));
+          }
+        };
+        const begun = new Set<number>();
+        const end = async (who: number, how: 'COMMIT' | 'ROLLBACK'): Promise<void> => {
+          if (begun.delete(who)) await others[who]!.query(how);
+        };
+        for (const { who, what } of steps) {
+          if (what === 'poll') await poll();
+          else if (what === 'restart') {
+            restarts++;
+            reader.session.close();
+            const again = await open({ progress: 'number', value: 'number' });
+            again.cursor = reader.cursor;
+            reader = again;
+          } else if (what === 'insert') {
+            if (!begun.has(who)) await others[who]!.query('BEGIN');
+            begun.add(who);
+            await others[who]!.query(
+              `INSERT INTO history (time, point, value, quality) VALUES (now() - interval '1 h', 'flow', 0, 192)`,
+            );
+          } else await end(who, what === 'commit' ? 'COMMIT' : 'ROLLBACK');
+        }
+        for (const who of [0, 1, 2]) await end(who, 'COMMIT');
+        await poll();
+        await poll();
+        const { rows } = await client.query<{ number: string }>('SELECT number FROM history ORDER BY number');
+        expect([...read.keys()].map(Number).toSorted((a, b) => a - b)).toEqual(
+          rows.map(({ number }) => Number(number)),
+        );
+        // What a restart reads again is the same value of the same time once more.
+        for (const times of read.values()) expect(times).toBeLessThanOrEqual(1 + restarts);
+        reader.session.close();
+      }),
+      { numRuns: 12 },
+    );
+    expect(lateOnes).toBeGreaterThan(0);
+  } finally {
+    await Promise.all(others.map((other) => other.end()));
+  }
+}, 120_000);
 
 test('many rows of one time stay together, however many are read at a time', async () => {
   await client.query(`

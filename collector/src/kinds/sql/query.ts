@@ -37,6 +37,29 @@ export const samePlaceStatement = (asked: Asked, type: string): string => {
     FROM ${rowsOf(asked)} WHERE ${column} = $1::${type}`;
 };
 
+/**
+ * The rows between two places, the second among them; or how many they are.
+ * @param type of the progress column. @param from whether there is a first place, given as $2; the second is $1
+ */
+export const betweenStatement = (asked: Asked, type: string, from: boolean, what: 'rows' | 'count'): string => {
+  const column = `record.${quoted(progressOf(asked))}`;
+  const named =
+    what === 'count'
+      ? 'count(*)'
+      : `record.*, ${column}::text AS "wide ledger place", clock_timestamp()::text AS "wide ledger now"`;
+  return `SELECT ${named} FROM ${rowsOf(asked)}
+    WHERE ${column} <= $1::${type} ${from ? `AND ${column} > $2::${type}` : ''} ${what === 'rows' ? `ORDER BY ${column}` : ''}`;
+};
+
+/**
+ * Which transactions are open; no row on a standby, which does not know. A snapshot's own upper bound is the first that had
+ * not ended, not the first that had not begun: the locks that every open one holds on its own number tell the rest. These
+ * have 32 bits.
+ */
+export const SNAPSHOT_STATEMENT = `SELECT pg_snapshot_xmin(now)::text AS xmin, pg_snapshot_xmax(now)::text AS xmax,
+    (SELECT array_to_string(array_agg(transactionid::text), ' ') FROM pg_locks WHERE locktype = 'transactionid' AND granted) AS open
+  FROM pg_current_snapshot() AS now WHERE NOT pg_is_in_recovery()`;
+
 /** The last place that there is. */
 export const endStatement = (asked: Asked): string =>
   `SELECT max(record.${quoted(progressOf(asked))})::text AS place FROM ${rowsOf(asked)}`;
