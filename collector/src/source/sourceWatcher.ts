@@ -1,6 +1,7 @@
 /** One source, put together: its connection, the reading of its tags, what is kept of it, and the book of its watches. */
 import {
   KINDS,
+  clockRule,
   connectionAlone,
   recoverySettings,
   type ConfiguredSource,
@@ -9,17 +10,26 @@ import {
   type SourceState,
   type WantedHole,
 } from '@wide-ledger/contract';
-import { Status } from '@wide-ledger/core';
+import { Status, isGood } from '@wide-ledger/core';
 import type { AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
 import { Acquisitions } from '../acquisition/acquisitions.ts';
 import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
-import { SourceAway, WriteRefused, type Kind, type Sample, type Session, type Surroundings } from '../kinds/kind.ts';
+import {
+  SourceAway,
+  WriteRefused,
+  type Fault,
+  type Kind,
+  type Sample,
+  type Session,
+  type Surroundings,
+} from '../kinds/kind.ts';
 import { readThrough } from '../recovery/readThrough.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
 import type { SharedSource, Lease, LeaseNotes } from '../standby/lease.ts';
 import { Keeping, keptOf, type HeldNote, type Kept } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
+import { SourceClocks, type ClockNotes } from '../watching/sourceClocks.ts';
 import { WatchBook, type Missed, type SourceNotes } from '../watching/watchBook.ts';
 import { DeviceValues } from './deviceValues.ts';
 import { Rates } from './rates.ts';
@@ -33,6 +43,8 @@ export interface WatcherNotes extends SourceNotes, Partial<RecoveryNotes> {
   readonly lease?: LeaseNotes;
   /** The source's clock minus the collector's, in milliseconds. */
   readonly skew?: number;
+  /** How far ahead the source's clocks usually are. */
+  readonly clocks?: ClockNotes;
   /** What was read and is held back by filters along lines. */
   readonly held?: readonly HeldNote[];
 }
@@ -60,6 +72,7 @@ export class SourceWatcher implements SharedSource {
   private session: Session | null = null;
   /** The source's clock minus this machine's, in milliseconds, as it was last known. */
   private skew: number;
+  private readonly clocks: SourceClocks;
   private readonly connection: Connection;
   private readonly ways: SourceWays;
   private readonly rates = new Rates();
@@ -84,6 +97,7 @@ export class SourceWatcher implements SharedSource {
     endedBecause?: string,
   ) {
     this.skew = notes?.skew ?? 0;
+    this.clocks = new SourceClocks(notes?.clocks ?? null);
     this.book = new WatchBook(
       {
         source: source.id,
@@ -186,6 +200,7 @@ export class SourceWatcher implements SharedSource {
       ...this.book.notes,
       ...this.recovery.notes,
       skew: this.skew,
+      clocks: this.clocks.ahead,
       held: this.keeping.held,
       ...(record && { record }),
     };
@@ -233,15 +248,21 @@ export class SourceWatcher implements SharedSource {
     for (const sample of samples) this.takeSample(sample, stamp);
   }
 
-  private takeSample({ tag: id, value, status, sourceTime, fault }: Sample, stamp: number): void {
+  private takeSample({ tag: id, value, status: told, sourceTime, fault: given }: Sample, stamp: number): void {
     const tag = this.byId.get(id);
     if (!tag) return;
     this.rates.noteRead();
-    // Values of which something is doubtful come all the same: they are told of, and are no outage.
-    const lacking = value === null ? fault : null;
+    const jump = sourceTime === null || this.isRecord ? null : this.clocks.jumpOf(id, sourceTime / 1000, stamp / 1000);
+    const fault = jump === null ? given : clockFault(jump);
+    // Values of which something is doubtful come all the same: they are told of, and are no outage. What is dated ahead
+    // says nothing of now.
+    const lacking = value === null || jump !== null ? fault : null;
     const isNews = this.book.tagFault(id, lacking, stamp);
     if (fault && (isNews || lacking === null))
       this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
+    const isDoubtful = jump !== null && isGood(told) && clockRule(this.source.connection) === 'uncertain';
+    const status = isDoubtful ? Status.Uncertain : told;
+    if (jump !== null && isNews) this.markMissing([id], stamp, Status.BadNoData);
     const time = sourceTime ?? stamp;
     // Within time that counts as not watched nothing says that a value held: each is kept.
     if (this.book.isGap(time - this.shift)) this.release(id);
@@ -253,6 +274,11 @@ export class SourceWatcher implements SharedSource {
 
   private keep({ tag, time, given, status }: Kept, into = this.outlet.lease.gathering): void {
     into.sample(tag, time, given, status);
+  }
+
+  /** A record's times are those of its rows, and are judged where they are read. */
+  private get isRecord(): boolean {
+    return this.session?.acquires === 'record';
   }
 
   /** The next sample of a tag is kept, whatever it is, and what was held back of it. */
@@ -417,6 +443,11 @@ export class SourceWatcher implements SharedSource {
     this.connection.stop();
   }
 }
+
+const clockFault = (ahead: number): Fault => ({
+  code: 'CLOCK_JUMP',
+  sentence: `The source dates its values ${Math.round(ahead / 1000)} s further ahead than usual: its clock jumped. They are kept at that time; of now nothing is known.`,
+});
 
 /** What the connection of a source is made of, to be compared. */
 export function connectedBy(source: ConfiguredSource): string {

@@ -153,6 +153,8 @@ test('the catalogue’s codes are the standard’s, as the library has them out 
   );
   for (const code of Object.keys(OPC_UA_FAULTS).map(Number))
     expect([code.toString(16), known.has(code * 65_536)]).toEqual([code.toString(16), true]);
+  const named = StatusCodes as unknown as Record<string, { value: number } | undefined>;
+  for (const [name, code] of Object.entries(Status)) expect([name, named[name]?.value ?? null]).toEqual([name, code]);
 });
 
 test('the tree is opened folder by folder, with types, units, ranges, states and elements', async () => {

@@ -1,5 +1,6 @@
 /** A service that answers in JSON over HTTP: what a connection and an address are made of. */
 import { z } from 'zod';
+import { clockFields } from './clock.ts';
 import { describeKind } from './describe.ts';
 import { secretNumber, timeout } from './fields.ts';
 import { messageClock, messageExpression, messagePath } from './messages.ts';
@@ -45,6 +46,7 @@ export const httpJsonConnection = z.strictObject({
     title: 'Next page',
     description: 'the way in an answer to the address of the next one, where answers come in pages',
   }),
+  ...clockFields,
   timeoutMilliseconds: timeout(100, 5000),
 });
 export type HttpJsonConnection = z.infer<typeof httpJsonConnection>;

@@ -25,6 +25,7 @@ export * from './records.ts';
 export * from './ledger.ts';
 export * from './sql.ts';
 export * from './files.ts';
+export * from './clock.ts';
 export * from './recovery.ts';
 
 export const KINDS = {

@@ -2,6 +2,7 @@
 import { PAYLOADS, filterProblem, topicProblem } from '@wide-ledger/core';
 import { z } from 'zod';
 import { brokerAddress, brokerFields, brokerTimeout } from './broker.ts';
+import { clockFields } from './clock.ts';
 import { describeKind } from './describe.ts';
 import { checkedText } from './fields.ts';
 import { messageClock, messageExpression, messagePath } from './messages.ts';
@@ -26,6 +27,7 @@ export const mqttConnection = z.strictObject({
     .max(604_800)
     .default(3600)
     .meta({ title: 'Kept for us', description: 's that the broker keeps messages while the line is cut; 0: none' }),
+  ...clockFields,
   timeoutMilliseconds: brokerTimeout,
 });
 export type MqttConnection = z.infer<typeof mqttConnection>;

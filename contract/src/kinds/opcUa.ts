@@ -1,5 +1,6 @@
 /** OPC UA: what a connection and an address are made of, and what a source of this kind can do. */
 import { z } from 'zod';
+import { clockFields } from './clock.ts';
 import { describeKind } from './describe.ts';
 import { secretNumber, timeout } from './fields.ts';
 import { recoveryFields } from './recovery.ts';
@@ -40,6 +41,7 @@ export const opcUaConnection = z.strictObject({
     .boolean()
     .optional()
     .meta({ title: 'Deadband', description: 'kept by the server already, where it can' }),
+  ...clockFields,
   timeoutMilliseconds: timeout(200, 5000),
   ...recoveryFields,
 });

@@ -1,6 +1,7 @@
 /** Sparkplug B: what a connection and an address are made of, and what a source of this kind can do. */
 import { z } from 'zod';
 import { brokerAddress, brokerFields, brokerTimeout } from './broker.ts';
+import { clockFields } from './clock.ts';
 import { describeKind } from './describe.ts';
 import { topicLevel } from './fields.ts';
 
@@ -15,6 +16,7 @@ export const sparkplugConnection = z.strictObject({
     'Host name',
     'under which edge nodes wait for this collector before they tell; each of a standby pair has its own; empty: none',
   ).default(''),
+  ...clockFields,
   timeoutMilliseconds: brokerTimeout,
 });
 export type SparkplugConnection = z.infer<typeof sparkplugConnection>;

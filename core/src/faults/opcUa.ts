@@ -3,6 +3,8 @@ import { Status } from '../status/codes.ts';
 import type { Catalogue, Explanation } from './fault.ts';
 
 const wrongCertificate = 'Renew it, or trust another one.';
+const elsewhere =
+  'Read the node with another client: if it answers the same, the fault lies at the server or the device behind it, and its log says more.';
 const lessAtOnce = 'Ask for fewer tags, or spread them over several connections.';
 
 /** By the upper sixteen bits of the code. */
@@ -122,7 +124,7 @@ export function opcUaFault(
 ): Required<Explanation> {
   const { what, advice, status } = OPC_UA_FAULTS[code >>> 16] ?? {
     what: `The server answered ${name}.`,
-    advice: 'OPC 10000-4 says what that means; the server’s log may say more.',
+    advice: elsewhere,
   };
   return { what, advice, status: status ?? Status.BadNoCommunication };
 }

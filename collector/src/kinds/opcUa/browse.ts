@@ -21,11 +21,12 @@ export async function browseNode(approach: Approach, node: string): Promise<Brow
   const shown = references[0]!.slice(0, MOST_NODES);
   const ids = shown.map(({ nodeId }) => nodeId.toString());
   const isVariable = shown.map(({ nodeClass }) => Number(nodeClass) === Number(library.NodeClass.Variable));
-  const [underneath, properties, values, descriptions] = await Promise.all([
+  const [underneath, properties, values, descriptions, declared] = await Promise.all([
     below(approach, ids),
     propertiesOf(approach, ids),
     read(approach, ids, library.AttributeIds.Value),
     read(approach, ids, library.AttributeIds.Description),
+    read(approach, ids, library.AttributeIds.DataType),
   ]);
   const nodes = shown.map((reference, i): BrowsedNode => {
     const value = isVariable[i] ? values[i]! : null;
@@ -34,7 +35,7 @@ export async function browseNode(approach: Approach, node: string): Promise<Brow
       name: reference.displayName.text ?? reference.browseName.name ?? ids[i]!,
       description: (descriptions[i]!.value.value as { text?: string } | null)?.text ?? '',
       hasBelow: underneath[i]!.length > 0,
-      ...typeOf(value, properties[i]!, library),
+      ...typeOf(value && withType(value, declared[i]!, library), properties[i]!, library),
       ...properties[i]!,
       taken: [],
     };
@@ -104,6 +105,18 @@ function statesOf(strings: unknown, values: unknown): Record<string, string> | n
     return Object.fromEntries((strings as { text?: string }[]).map(({ text }, i) => [String(i), text ?? '']));
   return null;
 }
+
+/** A value that cannot be read now, with the type that the variable declares: it may be taken all the same. */
+function withType(said: DataValue, declared: DataValue, { DataType }: OpcUa): DataValue {
+  if (said.value.dataType !== DataType.Null) return said;
+  const { namespace, value } = (declared.value.value ?? {}) as { namespace?: number; value?: unknown };
+  const dataType = namespace === 0 && typeof value === 'number' ? (ABSTRACT[value] ?? value) : 0;
+  if (DataType[dataType] === undefined) return said;
+  return Object.assign(said, { value: Object.assign(said.value, { dataType }) });
+}
+
+/** Types of which a server has values of more than one: Number, Integer, UInteger, Enumeration (OPC 10000-6, table 1 and A.3). */
+const ABSTRACT: Readonly<Record<number, number>> = { 26: 11, 27: 8, 28: 9, 29: 6 };
 
 /** The type of tag that could keep a variable's value, and the value itself. */
 function typeOf(
