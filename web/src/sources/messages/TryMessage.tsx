@@ -1,6 +1,5 @@
 /** Trying a message: caught or pasted, and beside it what each of its fields would be, as one types. */
 import { inMessage, nodeOf, type MessagesAnswer, type NewSource, type Tag } from '@wide-ledger/contract';
-import { readMessage, reshapeBy } from '@wide-ledger/core';
 import { keepPreviousData, useMutation, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Button } from '../../controls/Button.tsx';
@@ -8,6 +7,7 @@ import { Field } from '../../controls/Field.tsx';
 import { Failure } from '../../controls/States.tsx';
 import { post } from '../../server/calls.ts';
 import { useTags } from '../../server/queries.ts';
+import { readApart } from './readApart.ts';
 import { triedRows, type TriedRow } from './tried.ts';
 
 type Source = Extract<NewSource, { kind: 'mqtt' | 'http-json' }>;
@@ -33,7 +33,7 @@ export function TryMessage({ source, id }: Props) {
   const form = 'payload' in connection ? connection.payload : 'json';
   const read = useQuery({
     queryKey: ['tried message', payload, form, expression, topic],
-    queryFn: () => readMessage(payload, form, reshapeBy(expression), topic),
+    queryFn: ({ signal }) => readApart({ payload, form, expression, topic }, signal),
     enabled: payload !== '',
     placeholderData: keepPreviousData,
   });
