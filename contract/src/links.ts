@@ -273,6 +273,9 @@ export const newReconciling = z.strictObject({
     description:
       'there: the far end becomes as it is here; here: this end becomes as it is there; old values stay in the modified history',
   }),
+  removals: z.boolean().default(false).meta({
+    description: 'whether what only the mended end has is removed there; without it is kept, and counted',
+  }),
 });
 export const reconcilingAnswer = z.object({ job: z.number() });
 
@@ -294,6 +297,8 @@ export const reconcilingReport = z.object({
   tags: z.number(),
   hours: z.number().meta({ description: 'of tags, that differ' }),
   repaired: z.number().meta({ description: 'of them, that were made the same' }),
+  kept: z.number().optional().meta({ description: 'values that only the mended end has, and that were not removed' }),
+  waiting: z.number().optional().meta({ description: 'values that were still to be carried, and were left out' }),
   tally: z.string().meta({ description: 'of all that was compared here; the proof where both are equal' }),
   differing: z.array(differingHour).meta({ description: 'the first thousand' }),
 });

@@ -69,8 +69,9 @@ const level = async (): Promise<void> => {
     await new Promise((done) => setTimeout(done, 50));
   }
 };
-async function reconciled(repair: string): Promise<ReconcilingReport> {
-  const { body } = await near.call<{ job: number }>('POST', `/links/${link.id}/reconcile`, { ...WINDOW, repair });
+async function reconciled(repair: string, removals = false): Promise<ReconcilingReport> {
+  const asked = { ...WINDOW, repair, removals };
+  const { body } = await near.call<{ job: number }>('POST', `/links/${link.id}/reconcile`, asked);
   for (;;) {
     const { body: job } = await near.call<Job>('GET', `/jobs/${body.job}`);
     if (job.state === 'done') return job.report as ReconcilingReport;
@@ -128,7 +129,10 @@ test('what differs is named by its hour and in what, and made the same in either
     { ...counts, tag: 'C', from: at(0), missingHere: 1 },
     { ...counts, tag: 'C', from: at(1_200), differentStatus: 1 },
   ]);
-  expect(await reconciled('there')).toMatchObject({ equal: true, repaired: 4 });
+  // What only the mended end has is kept unless a person says otherwise.
+  const kept = await reconciled('there');
+  expect(kept).toMatchObject({ equal: false, hours: 4, repaired: 3, kept: 1 });
+  expect(await reconciled('there', true)).toMatchObject({ equal: true, hours: 1, repaired: 1, kept: 0 });
   await same();
   await far.site.posting.postAll();
   const { body } = await far.call<{ samples: { value: number; reason: string }[] }>(
@@ -137,13 +141,42 @@ test('what differs is named by its hour and in what, and made the same in either
   );
   expect(body.samples.map(({ value }) => value)).toContain(12_345);
   await spoil();
-  expect(await reconciled('here')).toMatchObject({ equal: true, repaired: 4 });
+  expect(await reconciled('here')).toMatchObject({ equal: false, hours: 4, repaired: 3, kept: 3 });
+  expect(await reconciled('here', true)).toMatchObject({ equal: true, hours: 1, repaired: 1 });
   await same();
   expect(
     (await near.call<{ samples: { value: number }[] }>('GET', `/history/raw?tag=A&from=${at(600)}&to=${at(601)}`)).body
       .samples[0]!.value,
   ).toBe(12_345);
 });
+
+test.each(['here', 'there'])(
+  'what waits to be carried is no difference, and no mend %s takes it away, whatever it was told to remove',
+  async (repair) => {
+    await near.call('PATCH', `/links/${link.id}`, { paused: true });
+    const count = async (site: TestSite): Promise<number> =>
+      (await tallies(site, 'A')).reduce((sum, { count: own }) => sum + own, 0);
+    const [before, there] = [await count(near), await count(far)];
+    const minutes = Array.from({ length: 300 }, (_, i) => (repair === 'here' ? 1 : 2) + 10 * i);
+    await deliver(
+      near,
+      ids[0]!,
+      minutes.map((minute) => [minute, minute]),
+    );
+    // One that both have, changed here since.
+    await deliver(near, ids[0]!, [[1_000, repair === 'here' ? -1 : -2]]);
+    const mended = await reconciled(repair, true);
+    expect(mended).toMatchObject({ equal: true, hours: 0, repaired: 0, kept: 0 });
+    expect(mended.waiting).toBeGreaterThanOrEqual(301);
+    expect([await count(near), await count(far)]).toEqual([before + 300, there]);
+    await near.call('PATCH', `/links/${link.id}`, { paused: false });
+    await level();
+    await same();
+    expect(await count(far)).toBe(before + 300);
+    expect(await reconciled('nothing')).toMatchObject({ equal: true, waiting: 0 });
+  },
+  120_000,
+);
 
 test('every day at a time of the clock both ends are compared by themselves, once', async () => {
   const { body: changed } = await near.call<SendingLink>('PATCH', `/links/${link.id}`, {

@@ -146,12 +146,14 @@ function Reconciling({ link: { id, name, kind } }: Pick<Props, 'link'>) {
   const window = useWindow();
   const zone = useZone();
   const { data: last = null } = useLastReconciling(name);
+  const [removals, setRemovals] = useState(false);
   const begin = useMutation({
     mutationFn: (repair: 'nothing' | 'there' | 'here') =>
       post<{ job: number }>(`/links/${id}/reconcile`, {
         from: new Date(window.from).toISOString(),
         to: new Date(window.to).toISOString(),
         repair,
+        removals: removals && repair !== 'nothing',
       }),
     onSuccess: () => askAnew(client, ['reconciling', 'job']),
   });
@@ -159,8 +161,9 @@ function Reconciling({ link: { id, name, kind } }: Pick<Props, 'link'>) {
     <section aria-label="Reconciling" className="mt-4">
       <h3 className="font-semibold">Is it the same there?</h3>
       <p className="mb-2 text-ink-2">
-        Both ends are compared by their tallies over this window, {windowWords(window.from, window.to, zone)}. Mended,
-        one end becomes as the other is; what stood there stays in its modified history.
+        Both ends are compared by their tallies over this window, {windowWords(window.from, window.to, zone)}. Values
+        that are still to be carried are left out. Mending writes what one end lacks or has otherwise; what stood there
+        stays in its modified history.
       </p>
       <div className="flex flex-wrap gap-2">
         <Button main disabled={begin.isPending} onClick={() => begin.mutate('nothing')}>
@@ -175,6 +178,21 @@ function Reconciling({ link: { id, name, kind } }: Pick<Props, 'link'>) {
           </Button>
         )}
       </div>
+      <label className="mt-2 flex items-start gap-2">
+        <input
+          type="checkbox"
+          className="mt-1"
+          checked={removals}
+          onChange={({ target }) => setRemovals(target.checked)}
+        />
+        <span>
+          Mending also removes{' '}
+          <span className="text-ink-2">
+            what only the mended end has. Compare first: below it stands as missing at the other end. A comparison that
+            begins by itself never removes anything.
+          </span>
+        </span>
+      </label>
       {begin.error && <Failure error={begin.error} />}
       {last !== null && (
         <div className="mt-3">

@@ -11,14 +11,14 @@ import type { ReconcilingPlan } from './reconciling.ts';
 export async function beginReconciling(
   jobs: Jobs,
   { id, name }: Pick<LinkRow, 'id' | 'name'>,
-  { window, repair }: Pick<ReconcilingPlan, 'window' | 'repair'>,
+  { window, repair, removals = false }: Pick<ReconcilingPlan, 'window' | 'repair' | 'removals'>,
   by: string,
 ): Promise<{ readonly job: number; readonly started: boolean }> {
   const { id: job, started } = await jobs.start({
     kind: 'reconcile',
     key: String(id),
     title: `Reconciling ${name}, ${formatInstant(window.from)} to ${formatInstant(window.to)}`,
-    plan: { link: id, window, repair } satisfies ReconcilingPlan,
+    plan: { link: id, window, repair, removals } satisfies ReconcilingPlan,
     total: 0,
     by,
     again: false,

@@ -30,6 +30,7 @@ import type { Run } from '../../ground/index.ts';
 import { BY_ITSELF, type Logbook } from '../../people/index.ts';
 import { noteEqual } from './carriedTimes.ts';
 import type { ComparedEnd } from './far/farEnd.ts';
+import { Waiting } from './waiting.ts';
 import { pairsOf, samplesHere, talliesHere, type NearEnd, type Pair } from './nearHistory.ts';
 
 /** Tags whose months are compared in one go. */
@@ -44,6 +45,8 @@ export interface ReconcilingPlan {
   readonly link: number;
   readonly window: Span;
   readonly repair: 'nothing' | 'there' | 'here';
+  /** Whether what only the mended end has is removed: never without a person's word. Older plans do not say. */
+  readonly removals?: boolean;
 }
 
 export interface ReconcilingCursor {
@@ -72,8 +75,10 @@ export async function reconcile(
   around: Reconciled,
   { id, plan, cursor, report: known, by, step }: Run<ReconcilingPlan, ReconcilingCursor>,
 ): Promise<string> {
-  const { window, repair } = plan;
+  const { window } = plan;
   const pairs = await pairsOf(around);
+  const waiting = new Waiting(around.home, around.link, window);
+  await waiting.begin();
   let done = cursor?.tags ?? 0;
   let report = (known as ReconcilingReport | null) ?? emptyReport(window);
   const visitor = `reconciling ${id}`;
@@ -86,7 +91,9 @@ export async function reconcile(
         let reached = at;
         for (const until = performance.now() + STEP_MILLISECONDS; reached < part.length && performance.now() < until;) {
           const some = part.slice(reached, reached + TAGS_BESIDE);
-          const found = await Promise.all(some.map((pair) => compare(around, pair, months, window, repair, visitor)));
+          const found = await Promise.all(
+            some.map((pair) => compare({ ...around, visitor, waiting }, pair, months, plan)),
+          );
           next = found.reduce(added, next);
           reached += some.length;
         }
@@ -125,7 +132,20 @@ export async function noteReconciled(
   );
 }
 
-export function wordsOf({ equal, compared, hours, repaired, tally }: ReconcilingReport): string {
+export function wordsOf(report: ReconcilingReport): string {
+  const { kept = 0, waiting = 0 } = report;
+  const also = [
+    ...(kept > 0
+      ? [
+          `${kept} ${kept === 1 ? 'value that only the mended end has was' : 'values that only the mended end has were'} kept: removing needs a person’s word.`,
+        ]
+      : []),
+    ...(waiting > 0 ? [`${waiting} ${waiting === 1 ? 'value' : 'values'} still to be carried left out.`] : []),
+  ];
+  return [foundWords(report), ...also].join(' ');
+}
+
+function foundWords({ equal, compared, hours, repaired, tally }: ReconcilingReport): string {
   const samples = `${compared.toLocaleString('en').replaceAll(',', '\u202f')} values`;
   if (hours === 0) return `Equal: ${samples}, tally ${tally}.`;
   const differ = `${hours} ${hours === 1 ? 'hour differs' : 'hours differ'}`;
@@ -153,19 +173,27 @@ async function talliesAt(
   return { here, there: new Map(rows.map(({ number, cells }) => [number, cells])) };
 }
 
+/** A comparison at work. */
+interface Comparing extends Reconciled {
+  readonly visitor: string;
+  readonly waiting: Waiting;
+}
+
+type Mending = Pick<ReconcilingPlan, 'repair' | 'removals'>;
+const LOOKING: Mending = { repair: 'nothing' };
+
 async function compare(
-  around: Reconciled,
+  around: Comparing,
   pair: Pair,
   months: { readonly here: Cells; readonly there: Cells },
-  window: Span,
-  repair: ReconcilingPlan['repair'],
-  visitor: string,
+  plan: ReconcilingPlan,
 ): Promise<ReconcilingReport> {
+  const { window } = plan;
   const own = months.here.get(pair.number) ?? [];
   const differing = differingCells(own, months.there.get(pair.number) ?? []);
   const report = { ...emptyReport(window), tags: 1 };
-  for (const month of differing) await compareMonth(around, pair, month, repair, report, visitor);
-  note(report, differing.length > 0 && repair !== 'nothing' ? await again(around, pair, window, report, visitor) : own);
+  for (const month of differing) await compareMonth(around, pair, month, plan, report);
+  note(report, differing.length > 0 && plan.repair !== 'nothing' ? await again(around, pair, window, report) : own);
   return report;
 }
 
@@ -179,6 +207,8 @@ function added(sum: ReconcilingReport, one: ReconcilingReport): ReconcilingRepor
     tags: sum.tags + one.tags,
     hours: sum.hours + one.hours,
     repaired: sum.repaired + one.repaired,
+    kept: (sum.kept ?? 0) + (one.kept ?? 0),
+    waiting: (sum.waiting ?? 0) + (one.waiting ?? 0),
     tally: tallyText(tally),
     differing: [...sum.differing, ...one.differing].slice(0, MOST_DIFFERING),
   };
@@ -196,44 +226,55 @@ function note(report: ReconcilingReport, cells: readonly CellTally[]): void {
 
 /** Compares a tag that was repaired once more. @returns what it holds here. */
 async function again(
-  around: Reconciled,
+  around: Comparing,
   pair: Pair,
   window: Span,
   report: ReconcilingReport,
-  visitor: string,
 ): Promise<readonly CellTally[]> {
-  const { here, there } = await talliesAt(around, [pair], window, 'month', visitor);
+  const { here, there } = await talliesAt(around, [pair], window, 'month', around.visitor);
   const own = here.get(pair.number) ?? [];
-  if (differingCells(own, there.get(pair.number) ?? []).length > 0) report.equal = false;
+  const left = { ...emptyReport(window) };
+  for (const month of differingCells(own, there.get(pair.number) ?? []))
+    await compareMonth(around, pair, month, LOOKING, left);
+  if (!left.equal) report.equal = false;
   return own;
 }
 
 /** Down from a month that differs to its days, and within these to the hours, sample by sample. */
 async function compareMonth(
-  around: Reconciled,
+  around: Comparing,
   pair: Pair,
   month: Span,
-  repair: ReconcilingPlan['repair'],
+  { repair, removals = false }: Mending,
   report: ReconcilingReport,
-  visitor: string,
 ): Promise<void> {
+  const { visitor, waiting } = around;
   const { number, tag, summary } = pair;
   const name = summary ? `${tag.name}.${summaryName(summary)}` : tag.name;
   const days = await talliesAt(around, [pair], month, 'day', visitor);
   const held = days.there.get(number) ?? [];
   for (const day of differingCells(days.here.get(number) ?? [], held)) {
-    const here = await samplesHere(around, pair, day, visitor);
-    const there = held.some(([from]) => from === day.from) ? await around.far.samples(number, day) : null;
-    const hours = noteHours(name, day, here, there ?? NOTHING, report);
+    const lies = held.some(([from]) => from === day.from) ? await around.far.samples(number, day) : null;
+    const stands = await samplesHere(around, pair, day, visitor);
+    // Of a summary it is known up to when the far end was told.
+    if (summary === null) await waiting.lookOn();
+    const clear = (frame: Frame): Frame => (summary === null ? waiting.without(frame, tag.id) : frame);
+    const [here, there] = [clear(stands), clear(lies ?? NOTHING)];
+    report.waiting = (report.waiting ?? 0) + (summary === null ? waiting.among(stands, tag.id) : 0);
+    const hours = noteHours(name, day, here, there, report);
     report.hours += hours;
+    if (hours === 0) continue;
     // A summary here follows from the values: it is no other by being so there.
     if (repair === 'nothing' || (repair === 'here' && summary !== null)) {
       report.equal = false;
       continue;
     }
-    if (repair === 'there') await mendThere(around, number, here, there ?? NOTHING);
-    else await mendHere(around, tag, there ?? NOTHING, here);
-    report.repaired += hours;
+    const [right, mended] = repair === 'there' ? [here, there] : [there, here];
+    const extra = removals ? NOTHING : repairOf(right, mended).remove;
+    if (repair === 'there') await mendThere(around, number, partsOf(right, mended, removals));
+    else await mendHere(around, tag, partsOf(right, mended, removals));
+    report.kept = (report.kept ?? 0) + extra.times.length;
+    report.repaired += hours - hoursOf(day, extra);
   }
 }
 
@@ -257,12 +298,26 @@ function noteHours(tag: string, day: Span, here: Frame, there: Frame, { differin
   return hours;
 }
 
+/** In how many hours of a day something of a frame lies. */
+const hoursOf = (day: Span, frame: Frame): number =>
+  cutIntoCells(day, 'hour').filter((hour) => {
+    const [begin, end] = between(frame, hour);
+    return end > begin;
+  }).length;
+
+interface Part {
+  readonly origin: number;
+  readonly frame: Frame;
+}
+
 /** The parts of a repair, each with the origin of its samples as they were first recorded. */
-function partsOf(from: Frame, to: Frame): { readonly origin: number; readonly frame: Frame }[] {
+function partsOf(from: Frame, to: Frame, removals: boolean): Part[] {
   const { write, remove } = repairOf(from, to);
   const origins = [...new Set(write.origins)];
   const parts = origins.map((origin) => ({ origin, frame: selectSamples(write, (i) => write.origins![i] === origin) }));
-  return remove.times.length === 0 ? parts : [...parts, { origin: originCode('corrected'), frame: remove }];
+  return !removals || remove.times.length === 0
+    ? parts
+    : [...parts, { origin: originCode('corrected'), frame: remove }];
 }
 
 const ofTag = (frame: Frame, tag: number): Frame => ({
@@ -271,8 +326,8 @@ const ofTag = (frame: Frame, tag: number): Frame => ({
   origins: null,
 });
 
-async function mendThere({ far, link }: Reconciled, number: number, here: Frame, there: Frame): Promise<void> {
-  const entries = partsOf(here, there).map(({ origin, frame }) => ({
+async function mendThere({ far, link }: Reconciled, number: number, parts: readonly Part[]): Promise<void> {
+  const entries = parts.map(({ origin, frame }) => ({
     description: {
       writer: 'reconciled',
       origin: originName(origin),
@@ -284,11 +339,12 @@ async function mendThere({ far, link }: Reconciled, number: number, here: Frame,
   if (entries.length > 0) await far.history(entries);
 }
 
-async function mendHere({ archive, link }: Reconciled, { id }: TagRow, there: Frame, here: Frame): Promise<void> {
+async function mendHere({ archive, link }: Reconciled, { id }: TagRow, parts: readonly Part[]): Promise<void> {
+  if (parts.length === 0) return;
   const common = { writer: `${link.name}: reconciled`, sequence: null, watches: [], outages: [], refused: [] };
   const reason = `As it is at the other end of ${link.name}.`;
   await archive.journal.appendAll(
-    partsOf(there, here).map(({ origin, frame }) => ({
+    parts.map(({ origin, frame }) => ({
       ...common,
       origin: originName(origin),
       frame: ofTag(frame, id),

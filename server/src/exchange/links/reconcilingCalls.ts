@@ -37,13 +37,18 @@ export function reconcilingCalls(around: Omit<Reconciled, 'link' | 'far'>, links
       answer: reconcilingAnswer,
     },
     async (request, response) => {
-      const { repair, ...given } = newReconciling.parse(request.body);
+      const { repair, removals, ...given } = newReconciling.parse(request.body);
       const window = filledWindow(given);
       const link = await links.find(idIn(request, 'id'));
       if (repair === 'here' && link.body.to?.kind === 'files')
         throw badRequest('Files tell nothing that this end could take: they can be mended, this end cannot.');
       const span = `${formatInstant(window.from)} to ${formatInstant(window.to)}`;
-      const { job, started } = await beginReconciling(jobs, link, { window, repair }, visitorOf(request).name);
+      const { job, started } = await beginReconciling(
+        jobs,
+        link,
+        { window, repair, removals },
+        visitorOf(request).name,
+      );
       if (!started) throw badRequest(`${link.name} is being reconciled already. Wait for that, or stop it.`);
       await around.logbook.note(doerOf(request), { act: 'reconciled', name: link.name, sentence: `Began: ${span}.` });
       response.json({ job });
