@@ -78,6 +78,11 @@ const annotationsPaper = z.strictObject({
         text: z.string().min(1).max(2000),
         by: z.string().max(200),
         at: z.string().max(40),
+        origin: z
+          .string()
+          .max(100)
+          .optional()
+          .meta({ description: 'the identity of the site at which it was written, where that is another one' }),
       }),
     )
     .max(10_000),

@@ -156,7 +156,7 @@ export class Sender {
     while (!this.stopped) {
       if (!(await this.hold())) return;
       // Made of what is known by now, and told once all that is committed by then is carried.
-      const papers = await this.papers?.ready(numbers);
+      const papers = await this.papers?.ready(numbers, asked.site?.identity ?? '');
       // A tag is in force before anything is written of it: whose values lie before this, the catalogue knows afterwards.
       const frontier = await frontierOf(this.home);
       await this.catalogue.refresh();

@@ -3,20 +3,37 @@ import type { PaperOf } from '@wide-ledger/contract';
 import type { Pool } from 'pg';
 import { inTransaction } from '../../../ground/index.ts';
 
-/** @param store in which the tag is. @param site where it was written, as its writer is told. */
+/** As a paper has room for. */
+const LONGEST_WRITER = 200;
+
+/** Whose papers these are, and whose they are here. */
+export interface Sites {
+  /** The identity of this site: what was written here does not come back. */
+  readonly self: string;
+  /** The one that tells them. */
+  readonly teller: { readonly identity: string; readonly name: string };
+}
+
+/** @param store in which the tag is. */
 export async function takeAnnotations(
   store: Pool,
   tag: number,
-  site: string,
+  { self, teller }: Sites,
   { annotations }: PaperOf<'annotations'>,
 ): Promise<void> {
-  const rows = annotations.map(({ id, time, text, by, at }) => ({ id, time, text, by: `${site}: ${by}`, at }));
+  const rows = annotations
+    .filter(({ origin }) => origin !== self)
+    // Whoever told it first has named its writer's site.
+    .map(({ id, time, text, by, at, origin }) => {
+      const named = origin === undefined ? `${teller.name}: ${by}` : by;
+      return { id, time, text, by: named.slice(0, LONGEST_WRITER), at, origin: origin ?? teller.identity };
+    });
   await inTransaction(store, async (client) => {
     await client.query('DELETE FROM annotation WHERE tag_id = $1 AND carried_id IS NOT NULL', [tag]);
     await client.query(
-      `INSERT INTO annotation (tag_id, time, text, written_by, written_at, carried_id)
-         SELECT $1, "time", text, by, at, id
-         FROM jsonb_to_recordset($2::jsonb) AS a(id bigint, "time" bigint, text text, by text, at timestamptz)`,
+      `INSERT INTO annotation (tag_id, time, text, written_by, written_at, carried_id, origin_site)
+         SELECT $1, "time", text, by, at, id, origin
+         FROM jsonb_to_recordset($2::jsonb) AS a(id bigint, "time" bigint, text text, by text, at timestamptz, origin text)`,
       [tag, JSON.stringify(rows)],
     );
   });

@@ -41,7 +41,7 @@ export function paperCalls(
     async (request, response) => {
       const arrival = await arrivals.of(visitorOf(request));
       const { papers } = carriedPapers.parse(request.body);
-      await takePapers(home, stores, catalogue, arrival, papers);
+      await takePapers(home, stores, catalogue, arrival, papers, arrivals.card.identity);
       response.status(204).end();
     },
   );

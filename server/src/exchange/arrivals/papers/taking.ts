@@ -28,6 +28,7 @@ export async function takePapers(
   catalogue: Catalogue,
   arrival: Arrival,
   papers: readonly Paper[],
+  self: string,
 ): Promise<void> {
   const those = <Kind extends Paper['kind']>(kind: Kind): PaperOf<Kind>[] =>
     papers.filter((paper): paper is PaperOf<Kind> => paper.kind === kind);
@@ -39,10 +40,11 @@ export async function takePapers(
     ...written.map(({ number }) => number),
   ]);
   await catalogue.refresh();
+  const sites = { self, teller: { identity: arrival.site, name: arrival.site_name } };
   // Those of stores come first: their prints are written only when they are there.
   for (const paper of written) {
     const tag = catalogue.tagById(tags.get(paper.number) ?? 0);
-    if (tag) await takeAnnotations(await stores.pool(tag.storeId), tag.id, arrival.site_name, paper);
+    if (tag) await takeAnnotations(await stores.pool(tag.storeId), tag.id, sites, paper);
   }
   await inTransaction(home, async (client) => {
     // Two requests of one link do not mix.

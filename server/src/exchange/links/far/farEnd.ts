@@ -18,6 +18,9 @@ import type { z } from 'zod';
 /** It does not answer as it should; the message says why, for people. */
 export class FarAway extends Error {}
 
+/** It does not take what it was given, and would not take it another time. */
+export class RefusedThere extends FarAway {}
+
 /** It stands elsewhere in the journal than was thought. */
 export class StandsElsewhere extends Error {}
 
@@ -68,7 +71,7 @@ export interface ComparedEnd {
 export interface FarPapers {
   /** What it has, by prints; null for one that is too old to want any. @throws FarAway */
   held(): Promise<readonly HeldPaper[] | null>;
-  /** Takes papers, as JSON, in the place of those that it had. @throws FarAway */
+  /** Takes papers, as JSON, in the place of those that it had. @throws FarAway, RefusedThere */
   take(papers: string): Promise<void>;
 }
 

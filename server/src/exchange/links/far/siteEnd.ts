@@ -20,6 +20,7 @@ import { gzip } from 'node:zlib';
 import type { z } from 'zod';
 import {
   FarAway,
+  RefusedThere,
   StandsElsewhere,
   type CarriedPart,
   type ComparedEnd,
@@ -37,6 +38,8 @@ const PATIENCE_MILLISECONDS = 30_000;
 /** The quickest: values are packed already, and the line is seldom slower than it. */
 const PACKED_HARD = 1;
 
+/** Answers after which the same would be refused again: what is wrong with it stays wrong. */
+const NOT_TAKEN: ReadonlySet<number> = new Set([400, 413, 422]);
 /** Answers of whoever stands before a server that is not there, or of one that cannot answer now. */
 const ANOTHER: ReadonlySet<number> = new Set([502, 503, 504]);
 
@@ -181,6 +184,7 @@ export class SiteEnd implements FarEnd {
     const said: unknown = await answer.json().catch(() => null);
     const { detail = `It answered ${answer.status}.`, code } = (said ?? {}) as { detail?: string; code?: string };
     if (code === 'ELSEWHERE') return new StandsElsewhere(detail);
+    if (NOT_TAKEN.has(answer.status)) return new RefusedThere(`The far end says: ${detail}`);
     return new FarAway(
       answer.status === 401
         ? 'The far end does not know the key of this link any more. Ask there for another invitation.'

@@ -11,7 +11,7 @@ import type { Archive } from '../../../archive/index.ts';
 import type { Catalogue, LinkRow } from '../../../configuration/index.ts';
 import { nowMicros } from '../../../ground/index.ts';
 import type { CarriedNumbers } from '../carriedTags.ts';
-import type { FarPapers } from '../far/farEnd.ts';
+import { RefusedThere, type FarPapers } from '../far/farEnd.ts';
 import { dayPapers, sourcePapers, type Unprinted } from './sourcePapers.ts';
 import { annotationPapers, changePapers, emptyPaper } from './tagPapers.ts';
 
@@ -52,6 +52,10 @@ export class Papers {
   /** When the far end may be asked what it has. */
   private askAt = -Infinity;
   private version = -1;
+  /** What the far end would not take, by its prints: it is told again when it is another. */
+  private readonly refused = new Map<string, string>();
+  /** The far end's identity; empty where it is none. */
+  private to = '';
 
   constructor(
     private readonly home: Pool,
@@ -69,8 +73,12 @@ export class Papers {
     [this.latestAt, this.allAt] = [-Infinity, -Infinity];
   }
 
-  /** What the far end does not have as it is now; nothing where it was looked at just before, or cannot be asked. */
-  ready(numbers: CarriedNumbers): Promise<ReadyPapers> {
+  /**
+   * What the far end does not have as it is now; nothing where it was looked at just before, or cannot be asked.
+   * @param to the far end's identity
+   */
+  ready(numbers: CarriedNumbers, to: string): Promise<ReadyPapers> {
+    this.to = to;
     return this.news(numbers).catch((error: unknown) => this.miss(error, []));
   }
 
@@ -119,8 +127,29 @@ export class Papers {
         if (length > CHARACTERS_AT_ONCE) break;
         some.push(ready[at]!);
       }
+      await this.take(some);
+    }
+  }
+
+  /** One that is refused holds up none of the others. @throws FarAway */
+  private async take(some: ReadyPapers): Promise<void> {
+    try {
       await this.far.take(`{"papers":[${some.map(({ text }) => text).join(',')}]}`);
       for (const { key, print } of some) this.held?.set(key, print);
+    } catch (error) {
+      if (!(error instanceof RefusedThere)) throw error;
+      if (some.length > 1) {
+        const middle = Math.ceil(some.length / 2);
+        await this.take(some.slice(0, middle));
+        await this.take(some.slice(middle));
+        return;
+      }
+      const [{ key, print }] = some as [ReadyPapers[number]];
+      this.refused.set(key, print);
+      this.log.warn(
+        { link: this.link.name, paper: key, error: error.message },
+        'the far end does not take a paper of a link',
+      );
     }
   }
 
@@ -133,7 +162,7 @@ export class Papers {
     const found: Unprinted[] = [
       ...sources,
       ...(await this.days(numbers, MOST_DAYS)),
-      ...(await annotationPapers(archive.stores, catalogue, numbers)),
+      ...(await annotationPapers(archive.stores, catalogue, numbers, this.to)),
       ...(await changePapers(home, numbers)),
     ];
     const there = new Set(found.map((paper) => keyOf({ ...paper, day: dayOf(paper) })));
@@ -158,7 +187,7 @@ export class Papers {
     return papers.flatMap((paper) => {
       const key = keyOf({ ...paper, day: dayOf(paper) });
       const print = createHash('sha256').update(JSON.stringify(paper)).digest('base64url').slice(0, 22);
-      if (this.held?.get(key) === print) return [];
+      if (this.held?.get(key) === print || this.refused.get(key) === print) return [];
       const text = JSON.stringify({ ...paper, print });
       return text.length > LONGEST_PAPER ? [] : [{ key, print, text }];
     });

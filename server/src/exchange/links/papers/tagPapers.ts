@@ -16,13 +16,19 @@ interface AnnotationRow {
   readonly text: string;
   readonly by: string;
   readonly at: Date;
+  readonly origin: string | null;
 }
 
-/** What stands written on the tags, in whatever store they are. */
+/**
+ * What stands written on the tags, in whatever store they are, but for what was written at the far end itself. What came
+ * before it was kept where from is told again by whoever told it.
+ * @param far the identity of the far end
+ */
 export async function annotationPapers(
   stores: Stores,
   catalogue: Catalogue,
   { detail }: CarriedNumbers,
+  far: string,
 ): Promise<Unprinted<PaperOf<'annotations'>>[]> {
   const byStore = new Map<number, number[]>();
   for (const id of detail.keys()) {
@@ -33,17 +39,18 @@ export async function annotationPapers(
   for (const [store, tags] of byStore) {
     const pool = await stores.pool(store);
     const { rows } = await pool.query<AnnotationRow>(
-      `SELECT * FROM (SELECT tag_id AS tag, id, time, text, written_by AS by, written_at AS at,
+      `SELECT * FROM (SELECT tag_id AS tag, id, time, text, written_by AS by, written_at AS at, origin_site AS origin,
                              row_number() OVER (PARTITION BY tag_id ORDER BY time DESC, id DESC) AS place
-                      FROM annotation WHERE tag_id = ANY($1::int[])) AS written
+                      FROM annotation WHERE tag_id = ANY($1::int[]) AND origin_site IS DISTINCT FROM $2
+                        AND (carried_id IS NULL OR origin_site IS NOT NULL)) AS written
        WHERE place <= ${MOST_ANNOTATIONS} ORDER BY tag, time, id`,
-      [tags],
+      [tags, far],
     );
-    for (const { tag, id, time, text, by, at } of rows) {
+    for (const { tag, id, time, text, by, at, origin } of rows) {
       const number = detail.get(tag)!;
       const known = papers.get(number) ?? { kind: 'annotations', number, annotations: [] };
       papers.set(number, known);
-      known.annotations.push({ id, time, text, by, at: at.toISOString() });
+      known.annotations.push({ id, time, text, by, at: at.toISOString(), ...(origin !== null && { origin }) });
     }
   }
   return [...papers.values()];
