@@ -186,10 +186,10 @@ function Reconciling({ link: { id, name, kind } }: Pick<Props, 'link'>) {
           onChange={({ target }) => setRemovals(target.checked)}
         />
         <span>
-          Mending also removes{' '}
-          <span className="text-ink-2">
-            what only the mended end has. Compare first: below it stands as missing at the other end. A comparison that
-            begins by itself never removes anything.
+          Remove extra values when mending
+          <span className="block text-ink-2">
+            These are values that only the mended end has. Compare first to see them. A daily comparison never removes
+            any.
           </span>
         </span>
       </label>
