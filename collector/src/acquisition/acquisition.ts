@@ -25,10 +25,11 @@ export interface AcquisitionEvents {
   trouble(fault: Fault): void;
   /** Resolves once all that was told by now is on the disk. */
   kept(soon: boolean): Promise<void>;
-  /** The source dropped values of a tag. @param lost between two of its times, by the source's clock */
-  dropped(tag: number, lost: Span): void;
-  /** It dropped some, between two moments of the collector's clock. */
-  droppedBetween(tag: number, from: number, to: number): void;
+  /**
+   * The source dropped values of a tag.
+   * @param lost between two of its values, by the source's clock; else between two moments by the collector's
+   */
+  dropped(tag: number, lost: Span, bySource: boolean): void;
 }
 
 /** Gets the values of the tags of one source, while a session stands. */

@@ -73,9 +73,8 @@ export class Subscribing implements Acquisition<SubscribedSession> {
         if (this.session === session) this.hear(session);
       },
       overflowed: (tag, lost) => {
-        if (this.session !== session) return;
-        if (lost) this.events.dropped(tag, lost);
-        else this.events.droppedBetween(tag, this.heardAt, this.micros());
+        const sinceHeard = { from: this.heardAt, to: this.micros() };
+        if (this.session === session) this.events.dropped(tag, lost ?? sinceHeard, lost !== null);
       },
       kept: (soon) => this.events.kept(soon),
       lost: (error) => {

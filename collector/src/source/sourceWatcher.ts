@@ -1,7 +1,6 @@
 /** One source, put together: its connection, the reading of its tags, what is kept of it, and the book of its watches. */
 import {
   KINDS,
-  clockRule,
   connectionAlone,
   recoverySettings,
   type ConfiguredSource,
@@ -10,47 +9,31 @@ import {
   type SourceState,
   type WantedHole,
 } from '@wide-ledger/contract';
-import { Status, isGood } from '@wide-ledger/core';
+import { Status } from '@wide-ledger/core';
 import type { AcquisitionEvents, Read } from '../acquisition/acquisition.ts';
 import { Acquisitions } from '../acquisition/acquisitions.ts';
 import { Connection } from '../connection/connection.ts';
 import type { Gathering } from '../gathering/gathering.ts';
-import {
-  SourceAway,
-  WriteRefused,
-  type Fault,
-  type Kind,
-  type Sample,
-  type Session,
-  type Surroundings,
-} from '../kinds/kind.ts';
+import { SourceAway, WriteRefused, type Kind, type Session, type Surroundings } from '../kinds/kind.ts';
 import { readThrough } from '../recovery/readThrough.ts';
 import { Recovery, type RecoveryNotes, type RecoverySurroundings } from '../recovery/recovery.ts';
 import type { SharedSource, Lease, LeaseNotes } from '../standby/lease.ts';
-import { Keeping, keptOf, type HeldNote, type Kept } from '../tagLife/keeping.ts';
 import { Clock } from '../watching/clock.ts';
-import { SourceClocks, type ClockNotes } from '../watching/sourceClocks.ts';
 import { WatchBook, type Missed, type SourceNotes } from '../watching/watchBook.ts';
 import { DeviceValues } from './deviceValues.ts';
+import { Intake, SKEW_THAT_MATTERS, type IntakeNotes } from './intake.ts';
 import { Rates } from './rates.ts';
 import { TrafficMeter } from './traffic.ts';
 import { Troubles } from './troubles.ts';
 import { SourceWays, secondOf } from './sourceWays.ts';
 
 /** What is remembered of a source across a restart: how its watch stood, and what is still to be fetched of its past. */
-export interface WatcherNotes extends SourceNotes, Partial<RecoveryNotes> {
+export interface WatcherNotes extends SourceNotes, IntakeNotes, Partial<RecoveryNotes> {
   /** Whose turn it was, where another collector reads the same source. */
   readonly lease?: LeaseNotes;
   /** The source's clock minus the collector's, in milliseconds. */
   readonly skew?: number;
-  /** How far ahead the source's clocks usually are. */
-  readonly clocks?: ClockNotes;
-  /** What was read and is held back by filters along lines. */
-  readonly held?: readonly HeldNote[];
 }
-
-/** Milliseconds. */
-const SKEW_THAT_MATTERS = 500;
 
 /** Where what comes of sources goes. */
 export interface Outlet {
@@ -65,14 +48,13 @@ export interface Outlet {
 /** Reads the tags of one source, each at its interval, and keeps account of what was watched and what was not. */
 export class SourceWatcher implements SharedSource {
   private byId = new Map<number, ConfiguredTag>();
-  private readonly keeping = new Keeping();
+  private readonly intake: Intake;
   private readonly book: WatchBook;
   private readonly recovery: Recovery;
   private readonly acquisitions: Acquisitions;
   private session: Session | null = null;
   /** The source's clock minus this machine's, in milliseconds, as it was last known. */
   private skew: number;
-  private readonly clocks: SourceClocks;
   private readonly connection: Connection;
   private readonly ways: SourceWays;
   private readonly rates = new Rates();
@@ -97,13 +79,25 @@ export class SourceWatcher implements SharedSource {
     endedBecause?: string,
   ) {
     this.skew = notes?.skew ?? 0;
-    this.clocks = new SourceClocks(notes?.clocks ?? null);
+    const tags = (): ReadonlyMap<number, ConfiguredTag> => this.byId;
+    this.intake = new Intake(
+      {
+        gathering: () => outlet.lease.gathering,
+        tags,
+        shift: () => this.shift,
+        connection: () => this.source.connection,
+        isRecord: () => this.session?.acquires === 'record',
+        trouble: (code, sentence, at) => this.troubles.note(code, sentence, at),
+        noteKept: () => this.rates.noteKept(),
+      },
+      notes,
+    );
     this.book = new WatchBook(
       {
         source: source.id,
         gathering: () => outlet.lease.gathering,
         tagsNow: () => this.byId.keys(),
-        markMissing: (tags, at, status) => this.markMissing(tags, at, status),
+        markMissing: (missing, at, status) => this.intake.markMissing(missing, at, status),
         recoverable: () => this.isRecoverable,
         missed: (missed) => (outlet.lease.isMine ? this.missed(missed) : undefined),
       },
@@ -113,7 +107,7 @@ export class SourceWatcher implements SharedSource {
       {
         source: source.id,
         settings: () => this.recovering,
-        tags: () => this.byId,
+        tags,
         tell: (span) => outlet.lease.gathering.recovery(span),
         keep: (fetched, commit) => this.outlet.keepFetched(fetched, commit),
         trouble: (code, sentence) => this.troubles.note(code, sentence, this.clock.now()),
@@ -126,8 +120,10 @@ export class SourceWatcher implements SharedSource {
       trouble: ({ code, sentence }) => this.troubles.note(code, sentence, clock.now()),
       kept: (soon) => outlet.kept?.(soon) ?? Promise.resolve(),
       vouched: (from, to, tags) => this.missed({ from, to, tags, mark: null }),
-      dropped: (tag, { from, to }) => this.book.dropped(tag, from - this.shift, to - this.shift, true),
-      droppedBetween: (tag, from, to) => this.book.dropped(tag, from, to, false),
+      dropped: (tag, { from, to }, bySource) => {
+        const shift = bySource ? this.shift : 0;
+        this.book.dropped(tag, { from: from - shift, to: to - shift }, bySource);
+      },
     };
     const waiting = (): number => outlet.lease.gathering.size;
     const following = { waiting, reads: () => outlet.lease.isMine };
@@ -162,10 +158,10 @@ export class SourceWatcher implements SharedSource {
       if (this.state !== 'watching') return;
       this.book.clockStep(step, this.version);
       this.acquisitions.beginAnew();
-      for (const held of this.keeping.forgetAll()) this.keep(held);
+      this.intake.releaseAll();
     });
     this.arrange(source.tags);
-    for (const held of keptOf(notes?.held ?? [])) if (this.byId.has(held.tag)) this.keep(held);
+    this.intake.goOn(notes?.held);
     this.book.endedWithoutNotice(endedBecause);
   }
 
@@ -200,8 +196,7 @@ export class SourceWatcher implements SharedSource {
       ...this.book.notes,
       ...this.recovery.notes,
       skew: this.skew,
-      clocks: this.clocks.ahead,
-      held: this.keeping.held,
+      ...this.intake.notes,
       ...(record && { record }),
     };
   }
@@ -223,7 +218,7 @@ export class SourceWatcher implements SharedSource {
     const staying = new Set(source.tags.map(({ id }) => id));
     const leaving = [...this.byId.keys()].filter((id) => !staying.has(id));
     // Nobody reads them any more: no reader is to take their last value for the present.
-    this.markMissing(leaving, this.book.after(this.nowMicros()), Status.BadOutOfService);
+    this.intake.markMissing(leaving, this.book.after(this.nowMicros()), Status.BadOutOfService);
     this.source = source;
     this.ways.source = source;
     this.version = version;
@@ -245,62 +240,10 @@ export class SourceWatcher implements SharedSource {
       // A read vouches for no time that has not come: its answer may have come after a long stop.
       this.book.watched(Math.min(now, until));
     }
-    for (const sample of samples) this.takeSample(sample, stamp);
-  }
-
-  private takeSample({ tag: id, value, status: told, sourceTime, fault: given }: Sample, stamp: number): void {
-    const tag = this.byId.get(id);
-    if (!tag) return;
-    this.rates.noteRead();
-    const jump = sourceTime === null || this.isRecord ? null : this.clocks.jumpOf(id, sourceTime / 1000, stamp / 1000);
-    const fault = jump === null ? given : clockFault(jump);
-    // Values of which something is doubtful come all the same: they are told of, and are no outage. What is dated ahead
-    // says nothing of now.
-    const lacking = value === null || jump !== null ? fault : null;
-    const isNews = this.book.tagFault(id, lacking, stamp);
-    if (fault && (isNews || lacking === null))
-      this.troubles.note(fault.code, `${tag.name}: ${fault.sentence}`, stamp / 1000);
-    const isDoubtful = jump !== null && isGood(told) && clockRule(this.source.connection) === 'uncertain';
-    const status = isDoubtful ? Status.Uncertain : told;
-    if (jump !== null && isNews) this.markMissing([id], stamp, Status.BadNoData);
-    const time = sourceTime ?? stamp;
-    // Within time that counts as not watched nothing says that a value held: each is kept.
-    if (this.book.isGap(time - this.shift)) this.release(id);
-    for (const kept of this.keeping.take(tag, time, value, status, fault)) {
-      this.rates.noteKept();
-      this.keep(kept);
+    for (const sample of samples) {
+      if (this.byId.has(sample.tag)) this.rates.noteRead();
+      this.intake.take(sample, stamp, this.book);
     }
-  }
-
-  private keep({ tag, time, given, status }: Kept, into = this.outlet.lease.gathering): void {
-    into.sample(tag, time, given, status);
-  }
-
-  /** A record's times are those of its rows, and are judged where they are read. */
-  private get isRecord(): boolean {
-    return this.session?.acquires === 'record';
-  }
-
-  /** The next sample of a tag is kept, whatever it is, and what was held back of it. */
-  private release(tag: number, into = this.outlet.lease.gathering): void {
-    const held = this.keeping.forget(tag);
-    if (held) this.keep(held, into);
-  }
-
-  /**
-   * A source whose clock differs stamps by its own: so does what is said in its name. Clocks that agree but for a little
-   * may stamp what was read last a little later: the mark is behind it.
-   */
-  private markMissing(tags: Iterable<number>, at: number, status: number, into = this.outlet.lease.gathering): number {
-    const named = [...tags];
-    const begin = at + this.shift;
-    const last = named.map((tag) => this.keeping.lastOf(tag)).filter((time) => time < begin + SKEW_THAT_MATTERS * 1000);
-    const mark = last.reduce((latest, time) => Math.max(latest, time + 1), begin);
-    for (const tag of named) {
-      this.release(tag, into);
-      into.sample(tag, mark, null, status);
-    }
-    return mark;
   }
 
   get shift(): number {
@@ -312,8 +255,7 @@ export class SourceWatcher implements SharedSource {
   }
 
   restate(into: Gathering, at: number): void {
-    for (const known of this.keeping.restated(at + this.shift + 1))
-      if (this.byId.has(known.tag)) this.keep(known, into);
+    this.intake.restate(into, at);
     for (const outage of this.book.faultyTags) into.outage({ ...outage, from: Math.max(outage.from, at) });
   }
 
@@ -326,7 +268,7 @@ export class SourceWatcher implements SharedSource {
       'No collector watched in between: the one that had been watching ended, and this one had not begun.';
     const outage = { source: this.source.id, tag: null, from, to, cause: 'collector', sentence, code: null } as const;
     into.outage({ ...outage, recoverable: this.isRecoverable, within: false });
-    const mark = this.markMissing(this.byId.keys(), from + 1, Status.BadNotConnected, into);
+    const mark = this.intake.markMissing(this.byId.keys(), from + 1, Status.BadNotConnected, into);
     this.missed({ from, to, tags: null, mark });
   }
 
@@ -366,7 +308,7 @@ export class SourceWatcher implements SharedSource {
 
   /** What was read between two moments could not be kept: nobody is to take what was before for what was then. */
   letGo(from: number, to: number): void {
-    const mark = this.markMissing(this.byId.keys(), from + 1, Status.BadDataLost);
+    const mark = this.intake.markMissing(this.byId.keys(), from + 1, Status.BadDataLost);
     this.recovery.missed({ from, to, tags: null, mark });
   }
 
@@ -443,11 +385,6 @@ export class SourceWatcher implements SharedSource {
     this.connection.stop();
   }
 }
-
-const clockFault = (ahead: number): Fault => ({
-  code: 'CLOCK_JUMP',
-  sentence: `The source dates its values ${Math.round(ahead / 1000)} s further ahead than usual: its clock jumped. They are kept at that time; of now nothing is known.`,
-});
 
 /** What the connection of a source is made of, to be compared. */
 export function connectedBy(source: ConfiguredSource): string {

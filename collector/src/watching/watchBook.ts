@@ -1,6 +1,6 @@
 /** The book of a source's watches: what was watched from when to when, what was not, and why. Microseconds throughout. */
 import type { OutageSpan } from '@wide-ledger/contract';
-import { Status } from '@wide-ledger/core';
+import { Status, type Span } from '@wide-ledger/core';
 import type { Gathering } from '../gathering/gathering.ts';
 import type { Fault, Reached, SourceAway } from '../kinds/kind.ts';
 import type { ClockStep } from './clock.ts';
@@ -70,7 +70,7 @@ export class WatchBook {
   private mark: number | null;
   private readonly tagOutages = new Map<number, OutageSpan>();
   /** The last time that was not watched, once it is over. */
-  private gap: { readonly from: number; readonly to: number } | null = null;
+  private gap: Span | null = null;
   private readonly source: number;
 
   constructor(
@@ -153,7 +153,7 @@ export class WatchBook {
    * The source had more values of a tag than it could hold: some between two moments are lost.
    * @param exact whether the first is the time of the last value that came: after it the tag has none
    */
-  dropped(tag: number, from: number, to: number, exact: boolean): void {
+  dropped(tag: number, { from, to }: Span, exact: boolean): void {
     if (to <= from) return;
     const sentence = 'The source dropped values of this tag: more came than its queue holds.';
     const outage = { source: this.source, tag, from, to, cause: 'tag', sentence, code: 'OVERFLOW' } as const;

@@ -6,9 +6,10 @@ import { jest } from '@jest/globals';
 import type { ConfiguredSource, ConfiguredTag, WatchSpan } from '@wide-ledger/contract';
 import { Status, isGood, subtract, union, type Deadband, type Span } from '@wide-ledger/core';
 import fc from 'fast-check';
-import { Clock, SourceWatcher, type Kind, type Value, type WatcherNotes } from '../../src/index.ts';
+import { Clock, SourceWatcher, type Value, type WatcherNotes } from '../../src/index.ts';
 import { ALONE } from '../alone.ts';
 import { TestOutlet } from '../outlet.ts';
+import { polledKind } from '../polledKind.ts';
 import { QuickTime } from '../quickTime.ts';
 import { tagAt } from '../tags.ts';
 
@@ -52,20 +53,12 @@ async function play(deadband: Deadband, seed: number, whole: boolean, kills: rea
   );
   const connection = { host: '', port: 502, unit: 1, timeoutMilliseconds: 1000 };
   const source: ConfiguredSource = { id: 1, name: 'S', kind: 'modbus-tcp', connection, tags: [tag] };
-  const kind: Kind = {
-    check: () => Promise.reject(new Error('not asked for')),
-    open: () =>
-      Promise.resolve({
-        acquires: 'poll',
-        read: () => {
-          const at = Math.round((time.wall() - time.start) / 1000);
-          const value = course(seed, at, whole);
-          read.push({ time: time.wall() * 1000, value: Number(value) });
-          return Promise.resolve([{ tag: 1, value, status: Status.Good, sourceTime: time.wall() * 1000, fault: null }]);
-        },
-        close: () => undefined,
-      }),
-  };
+  const kind = polledKind(() => {
+    const at = Math.round((time.wall() - time.start) / 1000);
+    const value = course(seed, at, whole);
+    read.push({ time: time.wall() * 1000, value: Number(value) });
+    return Promise.resolve([{ tag: 1, value, status: Status.Good, sourceTime: time.wall() * 1000, fault: null }]);
+  });
   /** What is on the disk. */
   let notes: WatcherNotes | null = null;
   const begin = () => {

@@ -2,10 +2,11 @@
 import { jest } from '@jest/globals';
 import type { ConfiguredSource, OutageSpan } from '@wide-ledger/contract';
 import { Status } from '@wide-ledger/core';
-import { Clock, SourceWatcher, type Kind } from '../../src/index.ts';
+import { Clock, SourceWatcher } from '../../src/index.ts';
 import { SourceClocks } from '../../src/watching/sourceClocks.ts';
 import { ALONE } from '../alone.ts';
 import { TestOutlet } from '../outlet.ts';
+import { polledKind } from '../polledKind.ts';
 import { QuickTime } from '../quickTime.ts';
 import { opcUaTo, tagAt } from '../tags.ts';
 
@@ -55,18 +56,10 @@ test.each([
       connection: { ...opcUaTo(4840), acquire: 'read', ...(rule === 'uncertain' ? {} : { clockJumps: rule }) },
       tags: [tagAt(1, { node: 'i=1', element: '' }, { reading: { intervalMilliseconds: 1000 } })],
     };
-    const kind: Kind = {
-      check: () => Promise.reject(new Error('not asked for')),
-      open: () =>
-        Promise.resolve({
-          acquires: 'poll',
-          read: () => {
-            const sourceTime = (time.wall() + ahead) * 1000;
-            return Promise.resolve([{ tag: 1, value: 5, status: Status.Good, sourceTime, fault: null }]);
-          },
-          close: () => undefined,
-        }),
-    };
+    const kind = polledKind(() => {
+      const sourceTime = (time.wall() + ahead) * 1000;
+      return Promise.resolve([{ tag: 1, value: 5, status: Status.Good, sourceTime, fault: null }]);
+    });
     const outlet = new TestOutlet();
     const watcher = new SourceWatcher(source, 1, kind, ALONE, outlet, null, new Clock(time.wall, time.counter));
     watcher.open();

@@ -33,8 +33,7 @@ class Told {
     trouble: () => undefined,
     vouched: () => undefined,
     kept: () => Promise.resolve(),
-    dropped: (id, { from, to }) => this.dropped.push([id, from, to, 'by the source']),
-    droppedBetween: (id, from, to) => this.dropped.push([id, from, to]),
+    dropped: (id, { from, to }, bySource) => this.dropped.push([id, from, to, bySource]),
     failed: (error, at) => this.failures.push([error, at]),
   });
   readonly session: SubscribedSession & { clockSkew: number | null } = {
@@ -90,10 +89,10 @@ test('what the source dropped lies between the last that was heard and now', asy
   const heard = told.now * 1000;
   told.now += 700;
   told.listener!.overflowed(1, null);
-  expect(told.dropped).toEqual([[1, heard, told.now * 1000]]);
+  expect(told.dropped).toEqual([[1, heard, told.now * 1000, false]]);
   // Where it says between which values, that is it, however long this process slept.
   told.listener!.overflowed(1, { from: 17, to: 19 });
-  expect(told.dropped[1]).toEqual([1, 17, 19, 'by the source']);
+  expect(told.dropped[1]).toEqual([1, 17, 19, true]);
 });
 
 test('a loss is told once, from when it was last heard of; a loss while it is proved is the proof that fails', async () => {

@@ -9,7 +9,7 @@ export const clockFields = {
   clockJumps: z
     .enum(CLOCK_RULES)
     .optional()
-    .meta({ title: 'Clock jumps', description: 'values dated over 10 s further ahead than usual are kept so' }),
+    .meta({ title: 'Clock jumps', description: 'how values dated more than 10 s further ahead than usual are kept' }),
 };
 
 const fields = z.object(clockFields);

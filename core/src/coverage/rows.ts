@@ -77,6 +77,8 @@ export class SourceCoverage {
   private readonly ofTags = new Map<number, SourceOutage[]>();
   private readonly recoveriesOfSource: readonly Recovery[];
   private readonly recoveriesOfTags = new Map<number, Recovery[]>();
+  /** What is gone for good of each tag of which something is; made when that is asked for first. */
+  private lostOfTags: readonly (readonly Span[])[] | null = null;
   private readonly explanationsOfTags = new Map<number, GapExplanation[]>();
 
   constructor(
@@ -155,13 +157,13 @@ export class SourceCoverage {
 
   /** Of how many tags a part of a stretch is gone for good, though their source gave it of others. */
   goneTagsIn(stretch: Span): number {
-    let count = 0;
-    for (const own of this.recoveriesOfTags.values()) {
-      const those = (outcome: Recovery['outcome']): Recovery[] => own.filter((one) => one.outcome === outcome);
-      const lost = subtract(clip(union(those('gone')), stretch), union(those('recovered')));
-      if (totalLength(lost) > 0) count++;
-    }
-    return count;
+    this.lostOfTags ??= [...this.recoveriesOfTags.values()]
+      .map((own) => {
+        const those = (outcome: Recovery['outcome']): Span[] => union(own.filter((one) => one.outcome === outcome));
+        return subtract(those('gone'), those('recovered'));
+      })
+      .filter((lost) => lost.length > 0);
+    return this.lostOfTags.filter((lost) => clip(lost, stretch).length > 0).length;
   }
 
   /** What became of gaps of a tag, or of the source (0), and what was said of them. */

@@ -167,7 +167,7 @@ test('a source whose collector is gone is not said to be watched: it is away, wi
     state: 'away',
     since: heard,
     code: 'COLLECTOR_ABSENT',
-    sentence: expect.stringContaining('The collector first reads it and has not reported since') as unknown,
+    sentence: expect.stringContaining('Collector first, which reads this source, has not reported since') as unknown,
     valuesPerSecond: 0,
     keptPerSecond: 0,
   });

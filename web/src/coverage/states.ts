@@ -14,7 +14,7 @@ export function stateOf({ state, cause, recoverable, fate, explained, tags, gone
     return {
       word: 'partly recovered',
       colour: 'text-ochre',
-      says: `Recovered of ${tags - goneTags} of ${tags} tags. Of ${goneTags} a part is gone for good: the source does not hold it any more.`,
+      says: `Recovered for ${tags - goneTags} of ${tags} tags. For ${goneTags}, some values are gone for good: the source no longer holds them.`,
     };
   if (state === 'recovered')
     return {

@@ -162,8 +162,8 @@ function Reconciling({ link: { id, name, kind } }: Pick<Props, 'link'>) {
       <h3 className="font-semibold">Is it the same there?</h3>
       <p className="mb-2 text-ink-2">
         Both ends are compared by their tallies over this window, {windowWords(window.from, window.to, zone)}. Values
-        that are still to be carried are left out. Mending writes what one end lacks or has otherwise; what stood there
-        stays in its modified history.
+        that are still waiting to be carried are left out. Mending writes the values that one end lacks or that differ;
+        the old values stay in its modified history.
       </p>
       <div className="flex flex-wrap gap-2">
         <Button main disabled={begin.isPending} onClick={() => begin.mutate('nothing')}>

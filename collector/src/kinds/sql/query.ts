@@ -9,6 +9,12 @@ const quoted = (name: string): string => `"${name.replace(/"/g, '""')}"`;
 /** The column that grows from row to row. */
 export const progressOf = ({ progress, time }: Pick<SqlConnection, 'progress' | 'time'>): string => progress || time;
 
+/** Behind the record's own columns: the row's place, and the database's clock. */
+export const OWN_COLUMNS = 2;
+
+const withOwnColumns = (column: string): string =>
+  `record.*, ${column}::text AS "wide ledger place", clock_timestamp()::text AS "wide ledger now"`;
+
 type Asked = Pick<SqlConnection, 'query' | 'progress' | 'time'>;
 
 const rowsOf = ({ query }: Asked): string => `(\n${query}\n) AS record`;
@@ -25,7 +31,7 @@ export const columnsStatement = (asked: Asked): string => someStatement(asked, 0
  */
 export const onStatement = (asked: Asked, type: string, from: boolean, most: number): string => {
   const column = `record.${quoted(progressOf(asked))}`;
-  return `SELECT record.*, ${column}::text AS "wide ledger place", clock_timestamp()::text AS "wide ledger now"
+  return `SELECT ${withOwnColumns(column)}
     FROM ${rowsOf(asked)} WHERE ${column} IS NOT NULL ${from ? `AND ${column} > $1::${type}` : ''}
     ORDER BY ${column} LIMIT ${most}`;
 };
@@ -33,7 +39,7 @@ export const onStatement = (asked: Asked, type: string, from: boolean, most: num
 /** All rows of one place: it may be shared by more than are read at a time. */
 export const samePlaceStatement = (asked: Asked, type: string): string => {
   const column = `record.${quoted(progressOf(asked))}`;
-  return `SELECT record.*, ${column}::text AS "wide ledger place", clock_timestamp()::text AS "wide ledger now"
+  return `SELECT ${withOwnColumns(column)}
     FROM ${rowsOf(asked)} WHERE ${column} = $1::${type}`;
 };
 
@@ -43,10 +49,7 @@ export const samePlaceStatement = (asked: Asked, type: string): string => {
  */
 export const betweenStatement = (asked: Asked, type: string, from: boolean, what: 'rows' | 'count'): string => {
   const column = `record.${quoted(progressOf(asked))}`;
-  const named =
-    what === 'count'
-      ? 'count(*)'
-      : `record.*, ${column}::text AS "wide ledger place", clock_timestamp()::text AS "wide ledger now"`;
+  const named = what === 'count' ? 'count(*)' : withOwnColumns(column);
   return `SELECT ${named} FROM ${rowsOf(asked)}
     WHERE ${column} <= $1::${type} ${from ? `AND ${column} > $2::${type}` : ''} ${what === 'rows' ? `ORDER BY ${column}` : ''}`;
 };

@@ -5,17 +5,16 @@ import { createHash } from 'node:crypto';
 import { SourceAway, type Cursor, type RecordPart, type RecordSession, type TagOf } from '../kind.ts';
 import { RowTroubles, sampleOfRecord, takenBy } from '../recordSamples.ts';
 import type { Column, Database, Rows } from './database.ts';
+import { LateRows } from './lateRows.ts';
 import {
+  OWN_COLUMNS,
   ROWS_A_TIME,
-  SNAPSHOT_STATEMENT,
-  betweenStatement,
   columnsStatement,
   endStatement,
   onStatement,
   progressOf,
   samePlaceStatement,
 } from './query.ts';
-import { MOST_UNSETTLED, Settling, snapshotOf, type Snapshot } from './settling.ts';
 
 /** How far a table is read. */
 interface Place {
@@ -29,21 +28,12 @@ interface Place {
   readonly settled?: string | null;
 }
 
-/** A batch of so many rows is looked at again for what was committed late; smaller ones once all is read. */
-const ROWS_A_BATCH = 50_000;
-const WITHOUT_SNAPSHOTS =
-  'This database does not tell which transactions are open: rows that are committed later than the delay after others are not seen.';
-
-/** Behind the record's own columns: the row's place, and the database's clock. */
-const OWN_COLUMNS = 2;
-
 export class SqlSession implements RecordSession<'sql'> {
   readonly acquires = 'record';
   private readonly counts = { requests: 0, bytes: 0 };
   private columns: readonly Column[] | null = null;
-  /** What may still come before what was read, and for which cursor's place that is known. */
-  private settling: { readonly of: Settling; place: string | null } | null = null;
-  private tellsSnapshots = true;
+  /** What may still come before what was read last. */
+  private lateRows: LateRows | null = null;
 
   constructor(
     private readonly connection: SqlConnection,
@@ -80,11 +70,10 @@ export class SqlSession implements RecordSession<'sql'> {
     const { of, place = null, time, settled = place } = from as unknown as Partial<Place>;
     const known = of === this.query;
     // What was seen behind the settled place is not remembered across sessions: it is read again.
-    if (!known || this.settling?.place !== place) {
-      const begin = known ? settled : null;
-      this.settling = { of: new Settling(begin), place: begin };
-    }
-    const before = this.settling.place;
+    if (!known || this.lateRows?.place !== place)
+      this.lateRows = new LateRows(this.connection, (text, values) => this.ask(text, values), known ? settled : null);
+    const { lateRows } = this;
+    const before = lateRows.place;
     const { rows, more, columns } = await this.rowsBehind(before);
     const troubles = new RowTroubles();
     troubles.note(this.changeOf(columns));
@@ -103,75 +92,19 @@ export class SqlSession implements RecordSession<'sql'> {
         )
       : read;
     const last = taken.findLast((row) => row.time !== null)?.time ?? (known ? (time ?? null) : null);
-    const newest = taken.at(-1)?.place ?? before;
+    const newest = taken.at(-1);
     const goesOn = more && !young;
-    if (newest !== null && taken.length > 0)
-      this.settling.of.note(
-        newest,
-        taken.map(({ cells }) => rowOf(cells)),
+    if (newest)
+      lateRows.note(
+        newest.place,
+        taken.map(({ cells }) => cells),
       );
-    this.settling.place = newest;
-    const late = (await this.committedLate(goesOn, troubles)).map((cells) => reader.read(cells));
+    const found = await lateRows.find(this.progressType, goesOn, (sentence) => troubles.note(sentence));
+    const late = found.map((cells) => reader.read(cells));
     for (const { trouble } of [...taken, ...late]) troubles.note(trouble);
     const samples = [...late, ...taken].flatMap(({ values }) => values.map(sampleOfRecord));
-    const cursor = this.at({ place: newest, time: last, settled: this.settling.of.settled });
+    const cursor = this.at({ place: lateRows.place, time: last, settled: lateRows.settled });
     return { samples, cursor, more: goesOn, troubles: troubles.faults };
-  }
-
-  /**
-   * Rows that were committed since, before places that were read; once for each batch, and for as long as a transaction is
-   * open that may write some.
-   */
-  private async committedLate(goesOn: boolean, troubles: RowTroubles): Promise<readonly (readonly FileCell[])[]> {
-    const { of: settling } = this.settling!;
-    if (!this.tellsSnapshots || (goesOn && settling.rows < ROWS_A_BATCH)) return [];
-    if (settling.rows === 0) return [];
-    const snapshot = await this.openTransactions(troubles);
-    if (snapshot === null) return [];
-    settling.close(snapshot);
-    const late = await this.lookAgain(settling);
-    if (late.length > 0) {
-      settling.noteLate(late.map(rowOf));
-      const places = late.map((cells) => String(cells.at(-OWN_COLUMNS)));
-      troubles.note(
-        `${late.length === 1 ? 'A row was' : `${late.length} rows were`} committed after later ones, and read now: ${progressOf(this.connection)} ${places.slice(0, 3).join(', ')}${places.length > 3 ? ' …' : ''}.`,
-      );
-    }
-    settling.settle(snapshot);
-    if (settling.rows > MOST_UNSETTLED) {
-      settling.giveUp();
-      troubles.note(
-        'A transaction has been open for so long that its rows cannot be waited for any more: what it commits before rows that were read is not seen. End it, or fetch that time again.',
-      );
-    }
-    return late;
-  }
-
-  private async lookAgain(settling: Settling): Promise<readonly (readonly FileCell[])[]> {
-    const { doubtful, settled } = settling;
-    if (doubtful === null) return [];
-    const type = this.progressType;
-    const values = settled === null ? [doubtful.to] : [doubtful.to, settled];
-    const between = (what: 'rows' | 'count') =>
-      this.ask(betweenStatement(this.connection, type, settled !== null, what), values);
-    if (Number((await between('count')).rows[0]![0]) === doubtful.seen) return [];
-    return (await between('rows')).rows.filter((cells) => !settling.wasSeen(rowOf(cells)));
-  }
-
-  /** Which transactions are open; null where the database does not tell. */
-  private async openTransactions(troubles: RowTroubles): Promise<Snapshot | null> {
-    try {
-      const { rows } = await this.ask(SNAPSHOT_STATEMENT);
-      const [xmin, xmax, open] = rows[0]?.map((cell) => String(cell ?? '')) ?? [];
-      if (xmin !== undefined)
-        return snapshotOf(BigInt(xmin), BigInt(xmax!), open!.split(' ').filter(Boolean).map(BigInt));
-    } catch (error) {
-      if (!(error instanceof SourceAway) || !error.code.startsWith('SQL_')) throw error;
-    }
-    this.tellsSnapshots = false;
-    this.settling!.of.giveUp();
-    troubles.note(WITHOUT_SNAPSHOTS);
-    return null;
   }
 
   private get progressType(): string {
@@ -236,9 +169,6 @@ export class SqlSession implements RecordSession<'sql'> {
     return answer;
   }
 }
-
-/** What tells a row from all others: its place and all that it holds. */
-const rowOf = (cells: readonly FileCell[]): string => cells.slice(0, -1).map(String).join('\u0000');
 
 export function missingProgress(columns: readonly Column[], connection: SqlConnection): string | null {
   const progress = progressOf(connection);

@@ -12,11 +12,8 @@ import {
   emptyFrame,
   firstAtOrAfter,
   formatInstant,
-  originCode,
-  originName,
   parseTally,
   repairOf,
-  selectSamples,
   sliceFrame,
   summaryName,
   tallyText,
@@ -25,11 +22,11 @@ import {
   type Span,
   type TallyCell,
 } from '@wide-ledger/core';
-import type { TagRow } from '../../configuration/index.ts';
 import type { Run } from '../../ground/index.ts';
 import { BY_ITSELF, type Logbook } from '../../people/index.ts';
 import { noteEqual } from './carriedTimes.ts';
 import type { ComparedEnd } from './far/farEnd.ts';
+import { mendHere, mendThere, partsOf } from './mending.ts';
 import { Waiting } from './waiting.ts';
 import { pairsOf, samplesHere, talliesHere, type NearEnd, type Pair } from './nearHistory.ts';
 
@@ -77,8 +74,7 @@ export async function reconcile(
 ): Promise<string> {
   const { window } = plan;
   const pairs = await pairsOf(around);
-  const waiting = new Waiting(around.home, around.link, window);
-  await waiting.begin();
+  const waiting = await Waiting.begin(around.home, around.link, window);
   let done = cursor?.tags ?? 0;
   let report = (known as ReconcilingReport | null) ?? emptyReport(window);
   const visitor = `reconciling ${id}`;
@@ -134,13 +130,10 @@ export async function noteReconciled(
 
 export function wordsOf(report: ReconcilingReport): string {
   const { kept = 0, waiting = 0 } = report;
+  const values = (count: number): string => `${count} ${count === 1 ? 'value' : 'values'}`;
   const also = [
-    ...(kept > 0
-      ? [
-          `${kept} ${kept === 1 ? 'value that only the mended end has was' : 'values that only the mended end has were'} kept: removing needs a person’s word.`,
-        ]
-      : []),
-    ...(waiting > 0 ? [`${waiting} ${waiting === 1 ? 'value' : 'values'} still to be carried left out.`] : []),
+    ...(kept > 0 ? [`Kept ${values(kept)} that only the mended end has.`] : []),
+    ...(waiting > 0 ? [`Left out ${values(waiting)} waiting to be carried.`] : []),
   ];
   return [foundWords(report), ...also].join(' ');
 }
@@ -304,51 +297,3 @@ const hoursOf = (day: Span, frame: Frame): number =>
     const [begin, end] = between(frame, hour);
     return end > begin;
   }).length;
-
-interface Part {
-  readonly origin: number;
-  readonly frame: Frame;
-}
-
-/** The parts of a repair, each with the origin of its samples as they were first recorded. */
-function partsOf(from: Frame, to: Frame, removals: boolean): Part[] {
-  const { write, remove } = repairOf(from, to);
-  const origins = [...new Set(write.origins)];
-  const parts = origins.map((origin) => ({ origin, frame: selectSamples(write, (i) => write.origins![i] === origin) }));
-  return !removals || remove.times.length === 0
-    ? parts
-    : [...parts, { origin: originCode('corrected'), frame: remove }];
-}
-
-const ofTag = (frame: Frame, tag: number): Frame => ({
-  ...frame,
-  tags: new Uint32Array(frame.times.length).fill(tag),
-  origins: null,
-});
-
-async function mendThere({ far, link }: Reconciled, number: number, parts: readonly Part[]): Promise<void> {
-  const entries = parts.map(({ origin, frame }) => ({
-    description: {
-      writer: 'reconciled',
-      origin: originName(origin),
-      reason: `As it is at the other end of ${link.name}.`,
-      via: [],
-    },
-    frame: ofTag(frame, number),
-  }));
-  if (entries.length > 0) await far.history(entries);
-}
-
-async function mendHere({ archive, link }: Reconciled, { id }: TagRow, parts: readonly Part[]): Promise<void> {
-  if (parts.length === 0) return;
-  const common = { writer: `${link.name}: reconciled`, sequence: null, watches: [], outages: [], refused: [] };
-  const reason = `As it is at the other end of ${link.name}.`;
-  await archive.journal.appendAll(
-    parts.map(({ origin, frame }) => ({
-      ...common,
-      origin: originName(origin),
-      frame: ofTag(frame, id),
-      reason,
-    })),
-  );
-}

@@ -5,6 +5,7 @@
 import { decodeFrame, selectSamples, type Frame, type Span } from '@wide-ledger/core';
 import type { Pool } from 'pg';
 import type { LinkRow } from '../../configuration/index.ts';
+import { mendingWriter } from './mending.ts';
 import { frontierOf } from './stretch.ts';
 
 const ENTRIES_AT_ONCE = 500;
@@ -13,44 +14,44 @@ const MOST_WAITING = 2_000_000;
 
 export class Waiting {
   private readonly times = new Map<number, Set<number>>();
-  /** Up to which entry of the journal all is known; null: where the far end stands is not known yet. */
-  private seen: number | null = null;
   private count = 0;
 
-  /** @param window beyond which nothing is compared. */
-  constructor(
+  /** @param seen up to which entry of the journal all is known: where the far end stands, to begin with */
+  private constructor(
     private readonly home: Pool,
     private readonly link: Pick<LinkRow, 'id' | 'name'>,
     private readonly window: Span,
+    private seen: number,
   ) {}
 
-  /** Where the far end stands: from here on nothing that is carried meanwhile counts as carried. */
-  async begin(): Promise<void> {
-    const { rows } = await this.home.query<{ position: number | null }>(
+  /** From here on nothing that is carried meanwhile counts as carried. @param window beyond which nothing is compared */
+  static async begin(home: Pool, link: Pick<LinkRow, 'id' | 'name'>, window: Span): Promise<Waiting> {
+    const { rows } = await home.query<{ position: number | null }>(
       'SELECT position FROM link_state WHERE link_id = $1',
-      [this.link.id],
+      [link.id],
     );
-    this.seen = rows[0]?.position ?? 0;
+    return new Waiting(home, link, window, rows[0]?.position ?? 0);
   }
 
   /**
-   * Takes in what was written since. Called after this end was read: what stood in it was written by then.
+   * Takes in what was written since, but for what a mend wrote: the far end has that. Called after this end was read: what
+   * stood in it was written by then.
    * @throws Error where too much waits
    */
   async lookOn(): Promise<void> {
-    if (this.seen === null) await this.begin();
     const frontier = await frontierOf(this.home);
-    for (let more = true; more;) {
-      const { rows } = await this.home.query<{ id: number; frame: Buffer | null }>(
-        `SELECT id, frame FROM journal_entry WHERE id > $1 AND frame IS NOT NULL ORDER BY id LIMIT ${ENTRIES_AT_ONCE}`,
-        [this.seen],
+    for (let at = this.seen, more = true; more;) {
+      const { rows } = await this.home.query<{ id: number; writer: string; frame: Buffer }>(
+        `SELECT id, writer, frame FROM journal_entry WHERE id > $1 AND frame IS NOT NULL ORDER BY id LIMIT ${ENTRIES_AT_ONCE}`,
+        [at],
       );
-      for (const { id, frame } of rows) {
-        if (frame) this.take(decodeFrame(frame));
-        // Behind the frontier others may still be committed before it: it is read again the next time.
-        if (id <= frontier) this.seen = id;
+      for (const { id, writer, frame } of rows) {
+        if (writer !== mendingWriter(this.link)) this.take(decodeFrame(frame));
+        at = id;
       }
-      more = rows.length === ENTRIES_AT_ONCE && rows.at(-1)!.id <= frontier;
+      more = rows.length === ENTRIES_AT_ONCE;
+      // Behind the frontier others may still be committed before what was read: it is read again the next time.
+      this.seen = Math.max(this.seen, Math.min(at, frontier));
     }
   }
 
@@ -67,7 +68,7 @@ export class Waiting {
     }
     if (this.count > MOST_WAITING)
       throw new Error(
-        `More than ${MOST_WAITING / 1e6} million values of this window wait to be carried by ${this.link.name}. Compare a narrower window, or once they are there.`,
+        `More than ${MOST_WAITING / 1e6} million values of this window wait to be carried by ${this.link.name}. Choose a narrower window, or compare once they have been carried.`,
       );
   }
 

@@ -92,7 +92,7 @@ const unattended = (state: SourceState, { report, at }: Kept): SourceState => ({
   ...state,
   state: 'away',
   since: state.state === 'away' ? state.since : at,
-  sentence: `The collector ${report.name} reads it and has not reported since ${new Date(at).toISOString()}. Look whether it runs and reaches this server.`,
+  sentence: `Collector ${report.name}, which reads this source, has not reported since ${new Date(at).toISOString()}. Check that it runs and can reach this server.`,
   code: 'COLLECTOR_ABSENT',
   valuesPerSecond: 0,
   keptPerSecond: 0,

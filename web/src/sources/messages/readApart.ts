@@ -20,7 +20,7 @@ export async function readApart(asked: Asked, signal: AbortSignal): Promise<Read
   let timer: number | undefined;
   try {
     return await new Promise<ReadMessage>((done, fail) => {
-      const trouble = `The expression did not end within ${LONGEST / 1000} s. Make it simpler: a collector gives it half a second, and then uses it no more.`;
+      const trouble = `The expression did not end within ${LONGEST / 1000} s. Simplify it: a collector stops using an expression that takes longer than half a second.`;
       timer = window.setTimeout(() => done({ trouble }), LONGEST);
       signal.addEventListener('abort', () => fail(signal.reason as Error), { once: true });
       worker.onmessage = ({ data }: MessageEvent<ReadMessage>) => done(data);
