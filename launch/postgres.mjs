@@ -51,7 +51,8 @@ export async function startCluster(programs, dataFolder, port, options = []) {
     'unix_socket_directories=',
     'shared_buffers=256MB',
     'max_wal_size=2GB',
-    'max_connections=60',
+    // Four sites of the demo in one cluster: each may use a good twenty when links are compared.
+    'max_connections=120',
     'wal_compression=lz4',
     'default_toast_compression=lz4',
     'log_min_messages=fatal',

@@ -7,7 +7,7 @@ import { ROOT, Trouble, freePort, tellTrouble } from './ground.mjs';
 import { ensureBroker, ensureBrowser, ensureModbusPeer, ensureNodePackages, ensurePostgres } from './packages.mjs';
 
 /** The tests' own cluster need not outlive the machine; those of the demos that are killed in tests are as everywhere. */
-const LAX = ['fsync=off', 'full_page_writes=off', 'max_connections=120'];
+const LAX = ['fsync=off', 'full_page_writes=off'];
 
 /** Runs a step to its end. @returns what it printed, where it was not printed at once. @throws Trouble where it fails. */
 function step(name, command, args, { environment = {}, at = 'once' } = {}) {

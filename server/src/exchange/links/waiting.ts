@@ -15,6 +15,8 @@ const MOST_WAITING = 2_000_000;
 export class Waiting {
   private readonly times = new Map<number, Set<number>>();
   private count = 0;
+  /** One look after the other: of several at once each would read the same. */
+  private looking: Promise<void> = Promise.resolve();
 
   /** @param seen up to which entry of the journal all is known: where the far end stands, to begin with */
   private constructor(
@@ -38,7 +40,12 @@ export class Waiting {
    * stood in it was written by then.
    * @throws Error where too much waits
    */
-  async lookOn(): Promise<void> {
+  lookOn(): Promise<void> {
+    this.looking = this.looking.then(() => this.look());
+    return this.looking;
+  }
+
+  private async look(): Promise<void> {
     const frontier = await frontierOf(this.home);
     for (let at = this.seen, more = true; more;) {
       const { rows } = await this.home.query<{ id: number; writer: string; frame: Buffer }>(
