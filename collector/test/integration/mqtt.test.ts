@@ -383,13 +383,17 @@ test('a message is acknowledged once it is on the disk: what a kill takes from m
   );
   await after.until(() => after.of(1).length === 305);
   expect(asked).toBeGreaterThan(0);
+  // These are acknowledged in the turn in which they came: by the time another one is here, that is done.
+  await tell(topic, JSON.stringify({ ts: at(400), v: 400 }));
+  await after.until(() => after.of(1).length === 306);
   again.close();
   const last = await open(kept, 'killed');
   const nothing = new Told();
   await last.follow([tag(1, topic, 'v')], nothing);
   await tell(topic, JSON.stringify({ ts: at(900), v: 900 }));
-  await nothing.until(() => nothing.of(1).length > 0);
-  expect(nothing.of(1).map(({ value }) => value)).toEqual([900]);
+  await nothing.until(() => nothing.of(1).some(({ value }) => value === 900));
+  // The last one of before may come once more: nobody waited for its acknowledgement.
+  expect(nothing.of(1).flatMap(({ value }) => (value === 400 ? [] : [value]))).toEqual([900]);
   last.close();
 }, 60_000);
 
